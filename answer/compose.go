@@ -1,0 +1,227 @@
+package answer
+
+import (
+	"math"
+	"strings"
+
+	"jardinet/passage"
+	"jardinet/text"
+)
+
+// Limits of what is shown.
+const (
+	maxStatements = 3
+	maxSteps      = 14
+	maxNearest    = 3
+)
+
+// Confidence from which an answer is given, and from which it is whole. Both
+// were fitted on the training half of demo/questions.jsonl.
+const (
+	answerFrom = 0.50
+	wholeFrom  = 0.62
+)
+
+// compose fills in the answer from the evidence, best first.
+func compose(out *Answer, q *question, found []evidence, candidates []Candidate) {
+	if len(found) > 0 {
+		out.Confidence = confidence(found[0])
+	}
+	if len(found) == 0 || out.Confidence < answerFrom {
+		out.Text = refusal(q, candidates)
+		out.Nearest = nearestPassages(candidates)
+		if len(found) > 0 {
+			out.Missing = append(out.Missing, found[0].missing...)
+		}
+		return
+	}
+	out.State = Answered
+	if out.Confidence < wholeFrom && len(found[0].missing) > 0 {
+		out.State = Partial
+		out.Missing = append(out.Missing, found[0].missing...)
+	}
+	chosen := choose(q, found, candidates)
+	for _, e := range chosen {
+		cite(out, e, candidates[e.candidate])
+	}
+	m := newMatcher(q)
+	top := candidates[found[0].candidate]
+	out.Short = short(q, m, found[0].text, top.Passage.Language)
+	if q.want == wantYesNo && out.State == Answered {
+		out.Short = yesOrNo(found[0].text, top.Passage.Language)
+	}
+	out.Text = joinStatements(out)
+}
+
+// confidence maps the best evidence to 0..1.
+func confidence(e evidence) float64 {
+	c := e.coverage*0.75 + 0.25*math.Sqrt(e.inside)
+	return math.Round(c*1000) / 1000
+}
+
+// choose takes the best evidence and what belongs with it: the other steps of
+// a procedure, the other side of a comparison, sentences nearly as good that
+// say something else.
+func choose(q *question, found []evidence, candidates []Candidate) []evidence {
+	best := found[0]
+	if q.want == wantSteps || q.want == wantList {
+		if steps := listAround(best, candidates[best.candidate].Passage); len(steps) > 1 {
+			return steps
+		}
+	}
+	chosen := []evidence{best}
+	limit := 0.82
+	if q.compare {
+		limit = 0.6
+	}
+	for _, e := range found[1:] {
+		if len(chosen) == maxStatements || e.score < limit*best.score {
+			break
+		}
+		if !repeats(chosen, e) {
+			chosen = append(chosen, e)
+		}
+	}
+	return chosen
+}
+
+// repeats tells whether e says what one of the chosen says: most of its words
+// are theirs.
+func repeats(chosen []evidence, e evidence) bool {
+	for _, c := range chosen {
+		a, b := wordSet(c.text), wordSet(e.text)
+		shared := 0
+		for w := range b {
+			if a[w] {
+				shared++
+			}
+		}
+		if shared*10 >= 7*min(len(a), len(b)) {
+			return true
+		}
+	}
+	return false
+}
+
+func wordSet(s string) map[string]bool {
+	out := map[string]bool{}
+	for _, t := range text.Tokens(s) {
+		out[t.Word] = true
+	}
+	return out
+}
+
+// listAround returns the list that a sentence stands in or leads into, whole,
+// with the sentence before it.
+func listAround(e evidence, p *passage.Passage) []evidence {
+	at := e.sentence
+	if !isList(p, at) {
+		if at+1 >= len(p.Sentences) || !isList(p, at+1) {
+			return nil
+		}
+		at++
+	}
+	start, end := at, at+1
+	for start > 0 && isList(p, start-1) {
+		start--
+	}
+	for end < len(p.Sentences) && isList(p, end) {
+		end++
+	}
+	if start > 0 && strings.HasSuffix(p.Text[:p.Sentences[start-1].End], ":") {
+		start--
+	}
+	var out []evidence
+	for i := start; i < min(end, start+maxSteps); i++ {
+		s := p.Sentences[i]
+		out = append(out, evidence{candidate: e.candidate, sentence: i, text: p.Text[s.Start:s.End]})
+	}
+	return out
+}
+
+func isList(p *passage.Passage, i int) bool { return p.Sentences[i].Kind == "list" }
+
+// cite adds a statement with its citation. Statements of one passage that
+// stand next to each other share none: each is marked by itself.
+func cite(out *Answer, e evidence, c Candidate) {
+	s := c.Passage.Sentences[e.sentence]
+	citation := Citation{
+		Number: len(out.Citations) + 1, DocumentID: c.DocumentID, Document: c.Document.Name, Title: c.Document.Title,
+		Section: append([]string{}, c.Passage.Section...), Quote: e.text, Boxes: []Box{},
+	}
+	for _, m := range s.Marks {
+		citation.Boxes = append(citation.Boxes, Box{m.Page, m.Box.X0, m.Box.Y0, m.Box.X1, m.Box.Y1})
+	}
+	if len(s.Marks) > 0 {
+		citation.Page = s.Marks[0].Page
+		citation.Label = label(c.Document, citation.Page)
+	}
+	out.Citations = append(out.Citations, citation)
+	out.Statements = append(out.Statements, Statement{Text: e.text, Citations: []int{citation.Number}})
+}
+
+func label(d Document, page int) string {
+	if page >= 1 && page <= len(d.Labels) {
+		return d.Labels[page-1]
+	}
+	return ""
+}
+
+// yesOrNo reads the sentence's polarity.
+func yesOrNo(s string, language text.Language) string {
+	denied := denial.MatchString(s)
+	switch {
+	case language == "fr" && denied:
+		return "Non"
+	case language == "fr":
+		return "Oui"
+	case language == "de" && denied:
+		return "Nein"
+	case language == "de":
+		return "Ja"
+	case denied:
+		return "No"
+	}
+	return "Yes"
+}
+
+// joinStatements words the whole answer as one text.
+func joinStatements(out *Answer) string {
+	var parts []string
+	if out.Short != "" && (len(out.Statements) == 0 || out.Short != out.Statements[0].Text) {
+		parts = append(parts, out.Short+".")
+	}
+	for _, s := range out.Statements {
+		parts = append(parts, s.Text)
+	}
+	return strings.Join(parts, "\n")
+}
+
+// refusal says that nothing answers.
+func refusal(q *question, candidates []Candidate) string {
+	switch {
+	case q.language == "fr":
+		return "Les documents ne le disent pas."
+	case q.language == "de":
+		return "Die Dokumente sagen es nicht."
+	case len(candidates) == 0:
+		return "The documents do not say: no passage mentions what was asked."
+	}
+	return "The documents do not say."
+}
+
+func nearestPassages(candidates []Candidate) []Nearest {
+	out := []Nearest{}
+	for _, c := range candidates[:min(len(candidates), maxNearest)] {
+		n := Nearest{
+			DocumentID: c.DocumentID, Document: c.Document.Name, Title: c.Document.Title,
+			Section: append([]string{}, c.Passage.Section...), Text: c.Passage.Text,
+		}
+		if pages := c.Passage.Pages(); len(pages) > 0 {
+			n.Page = pages[0]
+			n.Label = label(c.Document, n.Page)
+		}
+		out = append(out, n)
+	}
+	return out
+}

@@ -1,0 +1,177 @@
+package answer
+
+import (
+	"cmp"
+	"math"
+	"slices"
+
+	"jardinet/index"
+	"jardinet/passage"
+	"jardinet/text"
+)
+
+// Evidence is a sentence that may answer.
+type evidence struct {
+	candidate int // in the order of retrieval
+	sentence  int
+	text      string
+	score     float64
+	coverage  float64 // share of what was asked about that stands here or around
+	inside    float64 // the share that stands in the sentence itself
+	fits      bool    // holds the kind of thing that was asked for
+	missing   []string
+}
+
+// What a word of the question counts for when it stands not in the sentence
+// but near it.
+const (
+	inNeighbour = 0.75
+	inSection   = 0.8
+	inPassage   = 0.5
+	inTitle     = 0.8
+)
+
+// A matcher knows in which forms each term of a question may appear.
+type matcher struct {
+	terms   []index.Term
+	worth   []float64 // of each term
+	forms   map[string][]int
+	stemmer map[text.Language]*text.Stemmer
+	total   float64
+}
+
+func newMatcher(q *question) *matcher {
+	m := &matcher{terms: q.query.Terms, forms: map[string][]int{}, stemmer: map[text.Language]*text.Stemmer{}}
+	for i, t := range q.query.Terms {
+		worth := t.IDF * t.Weight
+		if q.soft[t.Word] {
+			worth *= 0.25
+		}
+		m.worth = append(m.worth, worth)
+		m.total += worth
+		for _, form := range t.Forms {
+			m.forms[form] = append(m.forms[form], i)
+		}
+	}
+	return m
+}
+
+// in sets, for each term of the question that stands in s, a bit.
+func (m *matcher) in(s string, language text.Language) uint64 {
+	stemmer := m.stemmer[language]
+	if stemmer == nil {
+		stemmer = text.NewStemmer(language)
+		m.stemmer[language] = stemmer
+	}
+	var bits uint64
+	for _, t := range text.Tokens(s) {
+		for _, i := range m.forms[stemmer.Stem(t.Word)] {
+			bits |= 1 << min(i, 63)
+		}
+	}
+	return bits
+}
+
+// gather scores every sentence of the candidates, the best first.
+func gather(q *question, candidates []Candidate) []evidence {
+	if len(candidates) == 0 {
+		return nil
+	}
+	m := newMatcher(q)
+	if m.total == 0 {
+		return nil
+	}
+	best := candidates[0].Score
+	var out []evidence
+	for i, c := range candidates {
+		standing := c.Score / best
+		out = append(out, m.sentences(q, i, c, standing)...)
+	}
+	slices.SortStableFunc(out, func(a, b evidence) int { return cmp.Compare(b.score, a.score) })
+	return out
+}
+
+// sentences scores the sentences of one passage; standing is the passage's
+// retrieval score against the best one's.
+func (m *matcher) sentences(q *question, number int, c Candidate, standing float64) []evidence {
+	p := c.Passage
+	section := m.in(p.SectionPath(), p.Language)
+	title := m.in(c.Document.Title+" "+c.Document.Name, p.Language)
+	hits := make([]uint64, len(p.Sentences))
+	var whole uint64
+	for i, s := range p.Sentences {
+		hits[i] = m.in(p.Text[s.Start:s.End], p.Language)
+		whole |= hits[i]
+	}
+	var out []evidence
+	for i, s := range p.Sentences {
+		var near uint64
+		if i > 0 {
+			near |= hits[i-1]
+		}
+		if i+1 < len(p.Sentences) {
+			near |= hits[i+1]
+		}
+		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End]}
+		m.cover(&e, hits[i], near, section, title, whole)
+		e.fits = fits(q.want, e.text, s)
+		e.score = e.coverage * (0.35 + 0.65*math.Sqrt(e.inside)) * (0.55 + 0.45*standing)
+		if e.fits {
+			e.score *= 1.25
+		}
+		if s.Kind == "heading" || isQuestion(e.text) {
+			e.score *= 0.5
+		}
+		if e.score > 0 {
+			out = append(out, e)
+		}
+	}
+	return out
+}
+
+// cover sums what the sentence and its surroundings hold of the question.
+func (m *matcher) cover(e *evidence, inside, near, section, title, whole uint64) {
+	for t, worth := range m.worth {
+		bit := uint64(1) << min(t, 63)
+		share := 0.0
+		switch {
+		case inside&bit != 0:
+			share = 1
+			e.inside += worth
+		case section&bit != 0:
+			share = inSection
+		case title&bit != 0:
+			share = inTitle
+		case near&bit != 0:
+			share = inNeighbour
+		case whole&bit != 0:
+			share = inPassage
+		default:
+			if m.terms[t].Weight == 1 && worth > 0.6*m.total/float64(len(m.worth)) {
+				e.missing = append(e.missing, m.terms[t].Word)
+			}
+		}
+		e.coverage += share * worth
+	}
+	e.coverage /= m.total
+	e.inside /= m.total
+}
+
+func isQuestion(s string) bool { return len(s) > 0 && s[len(s)-1] == '?' }
+
+// fits tells whether a sentence holds the kind of thing that is asked for.
+func fits(w want, s string, at passage.Sentence) bool {
+	switch w {
+	case wantQuantity:
+		return quantity.MatchString(s)
+	case wantDate:
+		return date.MatchString(s)
+	case wantPerson:
+		return person.MatchString(s)
+	case wantSteps:
+		return at.Kind == "list"
+	case wantReason:
+		return reason.MatchString(s)
+	}
+	return false
+}

@@ -1,0 +1,154 @@
+package answer
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"jardinet/index"
+	"jardinet/text"
+)
+
+// A want is the kind of answer that a question asks for.
+type want int
+
+const (
+	wantSentence want = iota
+	wantQuantity
+	wantDate
+	wantPerson
+	wantPlace
+	wantYesNo
+	wantSteps
+	wantReason
+	wantList
+)
+
+// A question as understood.
+type question struct {
+	standalone string
+	query      index.Query
+	want       want
+	language   text.Language
+	soft       map[string]bool // words that say what kind of answer is asked
+	compare    bool            // two things are to be set side by side
+}
+
+// wants are tried in order; the first that matches tells the kind. They look
+// at the folded question.
+var wants = []struct {
+	pattern *regexp.Regexp
+	want    want
+}{
+	{regexp.MustCompile(`^(?:and )?(?:how do (?:i|we|you|they)|how (?:should|must|can|is|are|does) (?:\w+ )+|how to|what (?:are the|is the) (?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what happens|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
+	{regexp.MustCompile(`\b(?:how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|volume|interval|ph|set point|setting|gradient|age|duration|period)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
+	{regexp.MustCompile(`\b(?:when|what (?:date|year|month|day|time)|which (?:date|year|month|day)|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
+	{regexp.MustCompile(`\b(?:who|whose|whom|which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
+	{regexp.MustCompile(`\b(?:where|in which (?:house|building|room|place|glasshouse|zone|cabinet|store)|ou (?:est|se|sont|puis|peut)|wo)\b`), wantPlace},
+	{regexp.MustCompile(`\b(?:why|what is the reason|pourquoi|warum|weshalb)\b`), wantReason},
+	{regexp.MustCompile(`^(?:and |so |then |but )?(?:is|are|was|were|can|could|may|must|do|does|did|should|will|has|have|am|est ce que|peut on|puis je|darf|kann|muss|ist|sind)\b`), wantYesNo},
+	{regexp.MustCompile(`\b(?:which|what (?:are|were)|list|name the|quels|quelles|welche)\b`), wantList},
+}
+
+// softWords say what is wanted rather than what it is about; a document that
+// answers rarely holds them, so they count for little when it lacks them.
+var softWords = words(`many much long often far high number amount name named call called kind type sort happen happens
+	need needs needed allow allowed mean means please tell know find say says said state stated state give given
+	exactly normally usually currently actually people person someone anyone thing things way ways different document
+	documents manual policy report according case want wants people soon quickly big old work used use
+	combien quel quelle quels quelles`)
+
+func words(s string) map[string]bool {
+	out := map[string]bool{}
+	for _, w := range strings.Fields(s) {
+		out[w] = true
+	}
+	return out
+}
+
+// pointing words refer to what was spoken of before.
+var pointing = words(`it its they them their theirs this that these those there he she his her one ones same such
+	il elle ils elles cela ca celui celle ceux y en leur er es sie dies das dort`)
+
+var followUp = regexp.MustCompile(`^(?:and|or|but|so|then|what about|how about|what if|et|und|mais|aber|pour)\b`)
+
+// carried is the weight of a word taken over from an earlier question.
+const carried = 0.55
+
+// analyse works out what is asked. A follow-up takes over the words of the
+// questions before it that it does not replace.
+func (a *Asker) analyse(asked string, after []string) *question {
+	q := &question{standalone: strings.TrimSpace(asked), soft: softWords}
+	q.query = a.Index.Parse(asked)
+	languages := a.Index.Languages()
+	if len(languages) > 0 {
+		q.language = text.Detect(asked, languages[0])
+	}
+	folded := foldedQuestion(asked)
+	q.want = wantOf(folded)
+	if len(after) > 0 && refersBack(folded, q.query.Terms) {
+		a.carry(q, folded, after)
+	}
+	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")
+	return q
+}
+
+// foldedQuestion returns the words of a question joined by single spaces.
+func foldedQuestion(s string) string {
+	var out []string
+	for _, t := range text.Tokens(s) {
+		out = append(out, t.Word)
+	}
+	return strings.Join(out, " ")
+}
+
+func wantOf(folded string) want {
+	for _, w := range wants {
+		if w.pattern.MatchString(folded) {
+			return w.want
+		}
+	}
+	return wantSentence
+}
+
+// refersBack tells whether a question leans on those before it.
+func refersBack(folded string, terms []index.Term) bool {
+	if followUp.MatchString(folded) || len(terms) < 2 {
+		return true
+	}
+	for _, word := range strings.Fields(folded) {
+		if pointing[word] {
+			return true
+		}
+	}
+	return false
+}
+
+// carry adds what the conversation was about. The nearest earlier question
+// that stands on its own gives the subject; those between add to it.
+func (a *Asker) carry(q *question, folded string, after []string) {
+	var added []string
+	for i := len(after) - 1; i >= 0; i-- {
+		earlier := a.Index.Parse(after[i])
+		for _, term := range earlier.Terms {
+			term.Weight = carried
+			if !hasTerm(q.query.Terms, term) {
+				q.query.Terms = append(q.query.Terms, term)
+				added = append(added, term.Word)
+			}
+		}
+		if !refersBack(foldedQuestion(after[i]), earlier.Terms) {
+			if followUp.MatchString(folded) && q.want == wantSentence {
+				q.want = wantOf(foldedQuestion(after[i])) // "and in the orchid house?"
+			}
+			break
+		}
+	}
+	if len(added) > 0 {
+		q.standalone += " (" + strings.Join(added, " ") + ")"
+	}
+}
+
+func hasTerm(terms []index.Term, t index.Term) bool {
+	return slices.ContainsFunc(terms, func(o index.Term) bool { return o.Forms[0] == t.Forms[0] })
+}

@@ -1,0 +1,149 @@
+package answer
+
+import (
+	"regexp"
+	"strings"
+
+	"jardinet/text"
+)
+
+// Patterns of what a short answer can be. They are matched on the words of the
+// documents, so that a short answer is always a part of a statement.
+const (
+	numberWords = `(?:one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|thirteen|fourteen|fifteen|sixteen|eighteen|twenty|thirty|forty|fifty|sixty|ninety|half an?|un|une|deux|trois|quatre|cinq|six|sept|huit|neuf|dix)`
+	digits      = `[-−–]?\d[\d,. ]*\d|[-−–]?\d`
+	units       = `°\s?[CF]|%|‰|°|km/h|mph|m/s|mg/l|mg/L|µg/l|g/l|ml/l|[mµkcd]?[mgl][²³]?\b|[kM]?(?:Pa|W|Wh|V|A|Hz|N|J)\b|bar|ha|lux|lx|ppm|psi|dB|cells?/ml|CFU/\S+|hours?|minutes?|seconds?|days?|weeks?|months?|years?|nights?|litres?|liters?|metres?|meters?|millimetres?|centimetres?|kilometres?|kilograms?|grams?|tonnes?|degrees?|per cent|percent|people|persons?|passengers?|visitors?|members?|staff|seeds?|accessions?|plants?|species|pounds?|euros?|pence|coaches|carriages|times|air changes|pages?|copies|heures?|minutes?|jours?|semaines?|mois|ans?|euros?|personnes?|mètres?|Stunden|Tage|Minuten|Jahre`
+	month       = `(?:January|February|March|April|May|June|July|August|September|October|November|December|janvier|février|mars|avril|mai|juin|juillet|août|septembre|octobre|novembre|décembre)`
+)
+
+var (
+	quantity = regexp.MustCompile(`(?i)(?:[£€$]\s?\d[\d,.]*\d|[£€$]\s?\d|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
+	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:.h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
+	person   = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+|\b(?:the|The|a|A)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair)(?:\s+of\s+(?:the\s+)?\p{L}+)?`)
+	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|parce|car|afin|weil|damit)\b`)
+	denial   = regexp.MustCompile(`(?i)\b(?:not|never|no|nor|neither|cannot|prohibited|forbidden|without exception|banned|refused|nobody|none|pas|jamais|interdit|nicht|kein\w*|verboten)\b`)
+)
+
+// short picks the part of a statement that answers by itself: the match of the
+// wanted kind that stands nearest to the question's words.
+func short(q *question, m *matcher, s string, language text.Language) string {
+	switch q.want {
+	case wantQuantity:
+		return nearest(quantity, m, s, language)
+	case wantDate:
+		return nearest(date, m, s, language)
+	case wantPerson:
+		return nearest(person, m, s, language)
+	}
+	return ""
+}
+
+// nearest returns the match of a pattern with the least distance, in words, to
+// the matched words on both sides; those that are part of the question do not
+// answer it. In a table row the distance is counted within cells.
+func nearest(pattern *regexp.Regexp, m *matcher, s string, language text.Language) string {
+	matches := pattern.FindAllStringIndex(s, -1)
+	if len(matches) == 0 {
+		return ""
+	}
+	if cell, ok := bestCell(pattern, m, s, language); ok {
+		return cell
+	}
+	tokens := text.Tokens(s)
+	hits := make([]bool, len(tokens))
+	for i, t := range tokens {
+		hits[i] = m.in(s[t.Start:t.End], language) != 0
+	}
+	best, least := "", 1e9
+	for _, span := range matches {
+		part := strings.TrimSpace(s[span[0]:span[1]])
+		if asked(m, part, language) || isReference(s, span[0]) {
+			continue
+		}
+		if d := distance(tokens, hits, span); d < least {
+			best, least = part, d
+		}
+	}
+	return strings.TrimRight(best, " ,.")
+}
+
+// asked tells whether every word of a part stands in the question.
+func asked(m *matcher, part string, language text.Language) bool {
+	for _, t := range text.Tokens(part) {
+		if m.in(part[t.Start:t.End], language) == 0 {
+			return false
+		}
+	}
+	return true
+}
+
+// isReference tells whether a number follows "section", "page" and the like.
+func isReference(s string, at int) bool {
+	before := strings.ToLower(strings.TrimRight(s[max(0, at-12):at], " "))
+	for _, word := range []string{"section", "page", "table", "figure", "fig.", "chapter", "rule", "step", "zone", "no.", "appendix", "form"} {
+		if strings.HasSuffix(before, word) {
+			return true
+		}
+	}
+	return at == 0 && len(s) > 2 && isNumbering(s)
+}
+
+// isNumbering tells whether a string begins with a number as a list item does.
+func isNumbering(s string) bool {
+	word, _, _ := strings.Cut(s, " ")
+	return strings.HasSuffix(word, ".") || strings.HasSuffix(word, ")") || strings.Count(word, ".") > 0
+}
+
+// distance sums how far the question's words in a sentence are from a span,
+// each counted at most ten words away.
+func distance(tokens []text.Token, hits []bool, span []int) float64 {
+	first, last := len(tokens), 0
+	for i, t := range tokens {
+		if t.End > span[0] && t.Start < span[1] {
+			first, last = min(first, i), max(last, i)
+		}
+	}
+	sum := 0.0
+	for i, hit := range hits {
+		if !hit || i >= first && i <= last {
+			continue
+		}
+		d := float64(first - i)
+		if i > last {
+			d = 1.2 * float64(i-last)
+		}
+		sum += min(d, 10)
+	}
+	return sum
+}
+
+// bestCell handles rows of tables: the cell whose column name shares most with
+// the question.
+func bestCell(pattern *regexp.Regexp, m *matcher, s string, language text.Language) (string, bool) {
+	cells := strings.Split(s, " · ")
+	if len(cells) < 2 {
+		return "", false
+	}
+	best, most := "", 0.0
+	for _, cell := range cells[1:] {
+		name, value, named := strings.Cut(cell, ": ")
+		if !named || !pattern.MatchString(value) {
+			continue
+		}
+		if worth := m.worthOf(m.in(name, language)); worth > most {
+			best, most = value, worth
+		}
+	}
+	return best, best != ""
+}
+
+// worthOf sums the worth of the terms whose bits are set.
+func (m *matcher) worthOf(bits uint64) float64 {
+	sum := 0.0
+	for t, worth := range m.worth {
+		if bits&(1<<min(t, 63)) != 0 {
+			sum += worth
+		}
+	}
+	return sum
+}

@@ -1,0 +1,320 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"jardinet/client"
+	"jardinet/service"
+)
+
+func (p *program) addCommand() *cobra.Command {
+	var to string
+	var wait bool
+	cmd := &cobra.Command{
+		Use:   "add FILE|DIR…",
+		Short: "Put documents into a collection",
+		Long: `Put documents into a collection: files, and all PDFs below directories. A file
+whose content is there already is left as it is; one with the name of another
+replaces it once it is ready. With --wait the command ends when all documents
+are ready or have failed, with a non-zero status if any has.`,
+		Example: "  jardinet add manuals/ policy.pdf --to halvern --wait",
+		Args:    cobra.MinimumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			return p.add(cmd.Context(), to, args, wait)
+		},
+	}
+	cmd.Flags().StringVar(&to, "to", "", "collection")
+	cmd.Flags().BoolVar(&wait, "wait", false, "wait until all are ready or have failed")
+	return cmd
+}
+
+// batch is how many files go in one request.
+const batch = 50
+
+func (p *program) add(ctx context.Context, to string, args []string, wait bool) error {
+	paths, err := gather(args)
+	if err != nil {
+		return err
+	}
+	c, err := p.client()
+	if err != nil {
+		return err
+	}
+	to, err = p.pick(ctx, c, to)
+	if err != nil {
+		return err
+	}
+	var added []service.Added
+	for part := range slices.Chunk(paths, batch) {
+		more, err := c.Add(ctx, to, part)
+		if err != nil {
+			return err
+		}
+		added = append(added, more...)
+	}
+	var docs []service.Document
+	for _, a := range added {
+		docs = append(docs, a.Document)
+	}
+	if wait {
+		if docs, err = p.watch(ctx, c, to, added); err != nil {
+			return err
+		}
+	}
+	return p.printAdded(to, added, docs, wait)
+}
+
+// gather lists the files that are meant: those named, and the PDFs in
+// directories.
+func gather(args []string) ([]string, error) {
+	var out []string
+	for _, arg := range args {
+		stat, err := os.Stat(arg)
+		if err != nil {
+			return nil, err
+		}
+		if !stat.IsDir() {
+			out = append(out, arg)
+			continue
+		}
+		n := len(out)
+		err = filepath.WalkDir(arg, func(path string, d fs.DirEntry, err error) error {
+			if err == nil && !d.IsDir() && strings.EqualFold(filepath.Ext(path), ".pdf") {
+				out = append(out, path)
+			}
+			return err
+		})
+		if err != nil {
+			return nil, err
+		}
+		if len(out) == n {
+			return nil, fmt.Errorf("%s holds no PDF", arg)
+		}
+	}
+	return out, nil
+}
+
+// watch follows the intake until all that was added is ready or has failed,
+// drawing a bar if someone looks on.
+func (p *program) watch(ctx context.Context, c *client.Client, to string, added []service.Added) ([]service.Document, error) {
+	docs := map[string]service.Document{}
+	for _, a := range added {
+		docs[a.Document.ID] = a.Document
+	}
+	started, bar := time.Now(), p.newBar()
+	for {
+		err := c.Events(ctx, to, func(e client.Event) bool {
+			if e.Document != nil {
+				if _, mine := docs[e.Document.ID]; mine {
+					docs[e.Document.ID] = *e.Document
+				}
+			}
+			if e.Removed != "" {
+				delete(docs, e.Removed)
+			}
+			bar.draw(docs, started)
+			return !(allDone(docs) && (e.Listed || e.Document != nil))
+		})
+		if allDone(docs) {
+			break
+		}
+		if err != nil {
+			return nil, err
+		}
+	}
+	bar.clear()
+	var out []service.Document
+	for _, a := range added {
+		if d, ok := docs[a.Document.ID]; ok {
+			out = append(out, d)
+		}
+	}
+	return out, nil
+}
+
+func finished(d service.Document) bool {
+	return d.State == "ready" || d.State == "failed" || d.State == "replaced"
+}
+
+func allDone(docs map[string]service.Document) bool {
+	for _, d := range docs {
+		if !finished(d) {
+			return false
+		}
+	}
+	return true
+}
+
+// A bar shows progress on one line of a terminal.
+type bar struct {
+	p       *program
+	show    bool
+	columns int
+}
+
+func (p *program) newBar() *bar {
+	columns, terminal := width(p.err)
+	return &bar{p, terminal, columns}
+}
+
+func (b *bar) draw(docs map[string]service.Document, started time.Time) {
+	if !b.show {
+		return
+	}
+	done, ready, pages, of := 0, 0, 0, 0
+	for _, d := range docs {
+		if finished(d) {
+			done++
+		}
+		if d.State == "ready" {
+			ready++
+		}
+		pages, of = pages+d.PagesDone, of+d.Pages
+	}
+	const cells = 24
+	full := cells * done / max(1, len(docs))
+	if of > 0 {
+		full = cells * (done*of + pages*len(docs)) / (2 * of * max(1, len(docs)))
+	}
+	line := fmt.Sprintf("%s%s %d of %s, %d of %s, %s", strings.Repeat("█", full), strings.Repeat("░", cells-full),
+		done, plural(len(docs), "document"), pages, plural(of, "page"), time.Since(started).Round(time.Second))
+	fmt.Fprintf(b.p.err, "\r\x1b[K%s", clip(line, b.columns-1))
+}
+
+func (b *bar) clear() {
+	if b.show {
+		fmt.Fprint(b.p.err, "\r\x1b[K")
+	}
+}
+
+func (p *program) printAdded(to string, added []service.Added, docs []service.Document, waited bool) error {
+	failed := 0
+	for _, d := range docs {
+		if d.State == "failed" {
+			failed++
+		}
+	}
+	if p.json {
+		if err := p.printJSON(map[string]any{"collection": to, "added": added, "documents": docs}); err != nil {
+			return err
+		}
+	} else {
+		p.printDocuments(docs)
+		duplicates := 0
+		for _, a := range added {
+			if a.Duplicate {
+				duplicates++
+			}
+		}
+		if duplicates > 0 {
+			p.printf("%s in %s already.\n", plural(duplicates, "document"), to)
+		}
+		if !waited {
+			p.printf("Intake goes on; look at it with: jardinet documents --in %s\n", to)
+		}
+	}
+	if waited && failed > 0 {
+		fmt.Fprintf(p.err, "jardinet: %s could not be taken in\n", plural(failed, "document"))
+		return errQuiet
+	}
+	return nil
+}
+
+func (p *program) printDocuments(docs []service.Document) {
+	rows := [][]string{{"DOCUMENT", "STATE", "PAGES", "PASSAGES", "TITLE"}}
+	for _, d := range docs {
+		pages := strconv.Itoa(d.Pages)
+		if d.State == "reading" && d.Pages > 0 {
+			pages = fmt.Sprintf("%d of %d", d.PagesDone, d.Pages)
+		}
+		rows = append(rows, []string{d.Name, d.State, pages, strconv.Itoa(d.Passages), clip(d.Title, 50)})
+	}
+	p.table(rows)
+	columns, _ := width(p.out)
+	for _, d := range docs {
+		if note := d.Reason + d.Warning; note != "" {
+			p.printf("%s\n", wrap(note, p.paint(ochre, d.Name)+": ", "  ", columns))
+		}
+	}
+}
+
+func (p *program) documentsCommand() *cobra.Command {
+	var in string
+	cmd := &cobra.Command{
+		Use:     "documents",
+		Short:   "List a collection's documents and how far each has come",
+		Example: "  jardinet documents --in halvern",
+		Args:    cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			c, err := p.client()
+			if err != nil {
+				return err
+			}
+			if in, err = p.pick(cmd.Context(), c, in); err != nil {
+				return err
+			}
+			docs, err := c.Documents(cmd.Context(), in)
+			if err != nil {
+				return err
+			}
+			if p.json {
+				return p.printJSON(map[string]any{"documents": docs})
+			}
+			if len(docs) == 0 {
+				p.printf("No documents yet. Put some in with: jardinet add FILE… --to %s\n", in)
+				return nil
+			}
+			p.printDocuments(docs)
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&in, "in", "", "collection")
+	return cmd
+}
+
+func (p *program) removeCommand() *cobra.Command {
+	var in string
+	cmd := &cobra.Command{
+		Use:     "remove DOCUMENT…",
+		Short:   "Remove documents; no answer comes from them any more",
+		Example: "  jardinet remove old-policy.pdf --in halvern",
+		Args:    cobra.MinimumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			c, err := p.client()
+			if err != nil {
+				return err
+			}
+			if in, err = p.pick(cmd.Context(), c, in); err != nil {
+				return err
+			}
+			var errs []error
+			removed := []string{}
+			for _, name := range args {
+				if err := c.Remove(cmd.Context(), in, name); err != nil {
+					errs = append(errs, err)
+					continue
+				}
+				removed = append(removed, name)
+			}
+			if p.json {
+				errs = append(errs, p.printJSON(map[string]any{"removed": removed}))
+			} else if len(removed) > 0 {
+				p.printf("Removed %s from %s.\n", strings.Join(removed, ", "), in)
+			}
+			return errors.Join(errs...)
+		},
+	}
+	cmd.Flags().StringVar(&in, "in", "", "collection")
+	return cmd
+}

@@ -1,0 +1,207 @@
+package cli
+
+import (
+	"fmt"
+	"os"
+	"strconv"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"jardinet/answer"
+	"jardinet/service"
+)
+
+func (p *program) askCommand() *cobra.Command {
+	var in string
+	var after []string
+	cmd := &cobra.Command{
+		Use:   "ask QUESTION",
+		Short: "Ask a question and get an answer with the pages that prove it",
+		Long: `Ask a question. Each statement of the answer carries the number of the page that
+it stands on. Where the documents do not say, the command says so; that is no
+failure. --after gives earlier questions of the same conversation.`,
+		Example: `  jardinet ask "How long may seed stay out of the vault?" --in halvern
+  jardinet ask "And who has to sign?" --after "How long may seed stay out of the vault?"`,
+		Args: cobra.MinimumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			c, err := p.client()
+			if err != nil {
+				return err
+			}
+			if in, err = p.pick(cmd.Context(), c, in); err != nil {
+				return err
+			}
+			out, err := c.Ask(cmd.Context(), in, strings.Join(args, " "), after)
+			if err != nil {
+				return err
+			}
+			if p.json {
+				return p.printJSON(out)
+			}
+			p.printAnswer(out)
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&in, "in", "", "collection")
+	cmd.Flags().StringArrayVar(&after, "after", nil, "an earlier question of the conversation (repeatable)")
+	return cmd
+}
+
+func (p *program) printAnswer(a *answer.Answer) {
+	columns, _ := width(p.out)
+	if a.State == answer.NotFound {
+		p.printf("%s\n", p.paint(bold, a.Text))
+		if len(a.Missing) > 0 {
+			p.printf("%s\n", wrap("Not found together in one place: "+strings.Join(a.Missing, ", ")+".", "", "", columns))
+		}
+		for i, n := range a.Nearest {
+			if i == 0 {
+				p.printf("\nNearest passages:\n")
+			}
+			p.printf("  %s\n", p.paint(faint, place(n.Document, n.Page, n.Label, n.Section)))
+			p.printf("%s\n", wrap(clip(strings.ReplaceAll(n.Text, "\n", " "), 240), "    ", "    ", columns))
+		}
+		return
+	}
+	if a.Short != "" {
+		p.printf("%s\n\n", p.paint(bold, a.Short))
+	}
+	for _, s := range a.Statements {
+		marks := ""
+		for _, n := range s.Citations {
+			marks += fmt.Sprintf(" [%d]", n)
+		}
+		p.printf("%s%s\n", wrap(s.Text, "  ", "  ", columns-6), p.paint(ochre, marks))
+	}
+	if a.State == answer.Partial {
+		p.printf("\n%s\n", wrap("Only part of the question is borne out; nothing there on: "+strings.Join(a.Missing, ", ")+".", "", "", columns))
+	}
+	p.printf("\n")
+	for _, c := range a.Citations {
+		p.printf("%s %s\n", p.paint(ochre, fmt.Sprintf("[%d]", c.Number)), place(c.Document, c.Page, c.Label, c.Section))
+	}
+}
+
+// place words where something stands: physical page, printed one if it
+// differs, section.
+func place(document string, page int, label string, section []string) string {
+	out := fmt.Sprintf("%s, page %d", document, page)
+	if label != "" && label != strconv.Itoa(page) {
+		out += " (printed " + label + ")"
+	}
+	if len(section) > 0 {
+		out += " · " + clip(strings.Join(section[max(0, len(section)-2):], " › "), 90)
+	}
+	return out
+}
+
+func (p *program) findCommand() *cobra.Command {
+	var in string
+	var top int
+	cmd := &cobra.Command{
+		Use:     "find QUERY",
+		Short:   "Find the passages that answers would be made from",
+		Example: `  jardinet find "orchid house night temperature" --in halvern --top 5`,
+		Args:    cobra.MinimumNArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			c, err := p.client()
+			if err != nil {
+				return err
+			}
+			if in, err = p.pick(cmd.Context(), c, in); err != nil {
+				return err
+			}
+			query := strings.Join(args, " ")
+			found, err := c.Find(cmd.Context(), in, query, top)
+			if err != nil {
+				return err
+			}
+			if p.json {
+				return p.printJSON(map[string]any{"query": query, "passages": found})
+			}
+			p.printFound(found)
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&in, "in", "", "collection")
+	cmd.Flags().IntVar(&top, "top", 10, "how many passages")
+	return cmd
+}
+
+func (p *program) printFound(found []service.Found) {
+	if len(found) == 0 {
+		p.printf("Nothing found.\n")
+	}
+	columns, _ := width(p.out)
+	for _, f := range found {
+		page := 0
+		if len(f.Pages) > 0 {
+			page = f.Pages[0]
+		}
+		p.printf("%s %s\n", p.paint(bold, fmt.Sprintf("%2d  %.2f", f.Rank, f.Score)), place(f.Document, page, f.Label, f.Section))
+		p.printf("%s\n", wrap(clip(strings.ReplaceAll(f.Text, "\n", " "), 320), "    ", "    ", columns))
+	}
+}
+
+func (p *program) pageCommand() *cobra.Command {
+	var in, png string
+	var dpi int
+	cmd := &cobra.Command{
+		Use:     "page DOCUMENT NUMBER",
+		Short:   "Show what was read from a page, block by block",
+		Example: "  jardinet page glasshouse-manual.pdf 14 --in halvern\n  jardinet page glasshouse-manual.pdf 14 --in halvern --png page.png",
+		Args:    cobra.ExactArgs(2),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			number, err := strconv.Atoi(args[1])
+			if err != nil {
+				return fmt.Errorf("page %q: give the physical page, counted from 1", args[1])
+			}
+			c, err := p.client()
+			if err != nil {
+				return err
+			}
+			if in, err = p.pick(cmd.Context(), c, in); err != nil {
+				return err
+			}
+			page, err := c.Page(cmd.Context(), in, args[0], number)
+			if err != nil {
+				return err
+			}
+			if png != "" {
+				picture, err := c.Picture(cmd.Context(), in, args[0], number, dpi)
+				if err != nil {
+					return err
+				}
+				if err := os.WriteFile(png, picture, 0o644); err != nil {
+					return err
+				}
+			}
+			if p.json {
+				return p.printJSON(page)
+			}
+			p.printPage(page)
+			return nil
+		},
+	}
+	cmd.Flags().StringVar(&in, "in", "", "collection")
+	cmd.Flags().StringVar(&png, "png", "", "write the page's picture to this file")
+	cmd.Flags().IntVar(&dpi, "dpi", 110, "resolution of the picture")
+	return cmd
+}
+
+func (p *program) printPage(page *service.Page) {
+	columns, _ := width(p.out)
+	p.printf("%s of %d\n", p.paint(bold, place(page.Document, page.Number, page.Label, nil)), page.Of)
+	if page.Problem != "" {
+		p.printf("%s\n", p.paint(red, page.Problem))
+	}
+	for i, b := range page.Blocks {
+		kind := b.Kind
+		if b.Level > 0 {
+			kind += " " + strconv.Itoa(b.Level)
+		}
+		p.printf("%s\n", p.paint(faint, fmt.Sprintf("%3d  %s  at %.0f,%.0f to %.0f,%.0f pt", i+1, kind, b.Box.X0, b.Box.Y0, b.Box.X1, b.Box.Y1)))
+		p.printf("%s\n", wrap(b.Text, "     ", "     ", columns))
+	}
+}

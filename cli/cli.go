@@ -1,0 +1,156 @@
+// Package cli is the command line: serve and demo run the service, all other
+// commands call its API and print what comes back, for people or as JSON.
+package cli
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/signal"
+	"path/filepath"
+	"runtime/debug"
+	"syscall"
+
+	"github.com/spf13/cobra"
+	"gopkg.in/yaml.v3"
+
+	"jardinet/client"
+)
+
+// Version is the program's version; the Makefile sets it when it links.
+var Version = "development"
+
+func init() {
+	if info, ok := debug.ReadBuildInfo(); ok && Version == "development" && info.Main.Version != "" && info.Main.Version != "(devel)" {
+		Version = info.Main.Version
+	}
+}
+
+// DefaultAddress is where the service listens unless told otherwise.
+const DefaultAddress = "127.0.0.1:8090"
+
+// A program is one run of the command line.
+type program struct {
+	in       io.Reader
+	out, err io.Writer
+	server   string
+	config   string
+	json     bool
+}
+
+// errQuiet ends a command with a non-zero status when all has been said.
+var errQuiet = errors.New("")
+
+// Run runs the command line and returns the exit status.
+func Run(args []string, in io.Reader, out, errs io.Writer) int {
+	ctx, stop := signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+	defer stop()
+	p := &program{in: in, out: out, err: errs}
+	root := p.root()
+	root.SetArgs(args)
+	root.SetOut(out)
+	root.SetErr(errs)
+	if err := root.ExecuteContext(ctx); err != nil {
+		if !errors.Is(err, errQuiet) {
+			fmt.Fprintln(errs, "jardinet:", err)
+		}
+		return 1
+	}
+	return 0
+}
+
+func (p *program) root() *cobra.Command {
+	root := &cobra.Command{
+		Use:   "jardinet",
+		Short: "Answers from an organisation's PDF documents, with the page that proves them",
+		Long: `Jardinet takes in PDF manuals, policies and reports, answers questions from
+them with the page that proves each statement, and measures how right it is.
+
+Start the service with "jardinet serve", or see it at work with "jardinet demo".
+The other commands talk to a running service: the one given by --server, else by
+JARDINET_SERVER, else by the file config.yaml (server: http://…) in the folder
+jardinet of your configuration folder, else http://` + DefaultAddress + `.`,
+		Version:       Version,
+		SilenceUsage:  true,
+		SilenceErrors: true,
+	}
+	root.PersistentFlags().StringVar(&p.server, "server", "", "address of the service")
+	root.PersistentFlags().StringVar(&p.config, "config", "", "configuration file")
+	root.PersistentFlags().BoolVar(&p.json, "json", false, "print JSON for programs")
+	root.AddCommand(p.serveCommand(), p.demoCommand(), p.collectionCommand(), p.addCommand(), p.documentsCommand(),
+		p.removeCommand(), p.findCommand(), p.askCommand(), p.pageCommand(), p.measureCommand(), p.measurementsCommand())
+	return root
+}
+
+// client returns a client of the service that is meant.
+func (p *program) client() (*client.Client, error) {
+	server, err := p.address()
+	if err != nil {
+		return nil, err
+	}
+	return client.New(server)
+}
+
+// address finds the service: flag, environment, file, default.
+func (p *program) address() (string, error) {
+	if p.server != "" {
+		return p.server, nil
+	}
+	if env := os.Getenv("JARDINET_SERVER"); env != "" {
+		return env, nil
+	}
+	path := p.config
+	if path == "" {
+		dir, err := os.UserConfigDir()
+		if err != nil {
+			return DefaultAddress, nil
+		}
+		path = filepath.Join(dir, "jardinet", "config.yaml")
+	}
+	data, err := os.ReadFile(path)
+	if errors.Is(err, os.ErrNotExist) && p.config == "" {
+		return DefaultAddress, nil
+	}
+	if err != nil {
+		return "", fmt.Errorf("configuration: %w", err)
+	}
+	var config struct{ Server string }
+	if err := yaml.Unmarshal(data, &config); err != nil {
+		return "", fmt.Errorf("configuration %s: %w; write it as \"server: http://%s\"", path, err, DefaultAddress)
+	}
+	if config.Server == "" {
+		return DefaultAddress, nil
+	}
+	return config.Server, nil
+}
+
+// pick returns the collection that is meant: the one named, or the only one.
+func (p *program) pick(ctx context.Context, c *client.Client, name string) (string, error) {
+	if name != "" {
+		return name, nil
+	}
+	all, err := c.Collections(ctx)
+	if err != nil {
+		return "", err
+	}
+	switch len(all) {
+	case 0:
+		return "", errors.New("there is no collection yet; make one with: jardinet collection create NAME")
+	case 1:
+		return all[0].Name, nil
+	}
+	return "", errors.New("there are several collections; name one with --in (jardinet collection list shows them)")
+}
+
+// printJSON prints a value for programs.
+func (p *program) printJSON(v any) error {
+	e := json.NewEncoder(p.out)
+	e.SetIndent("", "  ")
+	e.SetEscapeHTML(false)
+	return e.Encode(v)
+}
+
+func (p *program) printf(format string, args ...any) { fmt.Fprintf(p.out, format, args...) }

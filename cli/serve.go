@@ -1,0 +1,101 @@
+package cli
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"path/filepath"
+
+	"github.com/spf13/cobra"
+
+	"jardinet/server"
+	"jardinet/service"
+)
+
+func (p *program) serveCommand() *cobra.Command {
+	var data, listen, level string
+	cmd := &cobra.Command{
+		Use:   "serve",
+		Short: "Run the service",
+		Long: `Run the service on a data directory, which is made if it does not exist. It
+listens on this machine alone unless --listen names another address; it asks for
+no password, so put it behind a proxy that does before you open it to others.`,
+		Example: "  jardinet serve --data /var/lib/jardinet --listen 127.0.0.1:8090",
+		Args:    cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			log, err := p.logger(level)
+			if err != nil {
+				return err
+			}
+			return p.serve(cmd.Context(), data, listen, log, nil)
+		},
+	}
+	cmd.Flags().StringVar(&data, "data", "jardinet-data", "directory that holds all state")
+	cmd.Flags().StringVar(&listen, "listen", DefaultAddress, "address to listen on")
+	cmd.Flags().StringVar(&level, "log", "info", "what to log: debug, info, warn or error")
+	return cmd
+}
+
+// logger writes structured logs to standard error.
+func (p *program) logger(level string) (*slog.Logger, error) {
+	var l slog.Level
+	if err := l.UnmarshalText([]byte(level)); err != nil {
+		return nil, fmt.Errorf("--log %s: use debug, info, warn or error", level)
+	}
+	return slog.New(slog.NewTextHandler(p.err, &slog.HandlerOptions{Level: l})), nil
+}
+
+// serve runs the service until ctx is done. started, if not nil, is called
+// with the address once it listens.
+func (p *program) serve(ctx context.Context, data, listen string, log *slog.Logger, started func(*service.Service, string) error) error {
+	unlock, err := lock(data)
+	if err != nil {
+		return err
+	}
+	defer unlock()
+	listener, err := net.Listen("tcp", listen)
+	if err != nil {
+		return fmt.Errorf("listen on %s: %w; choose another address with --listen", listen, err)
+	}
+	s, err := service.Open(ctx, service.Options{Data: data, Version: Version, Log: log})
+	if err != nil {
+		listener.Close()
+		return err
+	}
+	defer func() { err = errors.Join(err, s.Close()) }()
+	address := "http://" + listener.Addr().String()
+	log.Info("serving", "address", address, "data", data, "version", Version)
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	served := make(chan error, 1)
+	go func() { served <- server.Serve(ctx, listener, s, log) }()
+	if started != nil {
+		if err := started(s, address); err != nil {
+			cancel()
+			<-served
+			return err
+		}
+	}
+	err = <-served
+	log.Info("stopped")
+	return err
+}
+
+// lock keeps a second service off the same data.
+func lock(data string) (unlock func(), err error) {
+	if err := os.MkdirAll(data, 0o755); err != nil {
+		return nil, fmt.Errorf("data directory: %w", err)
+	}
+	f, err := os.OpenFile(filepath.Join(data, "lock"), os.O_CREATE|os.O_RDWR, 0o644)
+	if err != nil {
+		return nil, fmt.Errorf("data directory: %w", err)
+	}
+	if err := lockFile(f); err != nil {
+		f.Close()
+		return nil, fmt.Errorf("another service uses %s; stop it, or choose another directory with --data", data)
+	}
+	return func() { f.Close() }, nil
+}

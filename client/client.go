@@ -1,0 +1,298 @@
+// Package client calls the API of a Jardinet service. Errors that the service
+// reports come back as a *Problem.
+package client
+
+import (
+	"bufio"
+	"bytes"
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"mime/multipart"
+	"net/http"
+	"net/url"
+	"os"
+	"path/filepath"
+	"strconv"
+	"strings"
+
+	"jardinet/answer"
+	"jardinet/measure"
+	"jardinet/service"
+)
+
+// A Client calls one service.
+type Client struct {
+	server string
+	http   *http.Client
+}
+
+// New returns a client of the service at an address such as
+// http://127.0.0.1:8090.
+func New(server string) (*Client, error) {
+	if !strings.Contains(server, "://") {
+		server = "http://" + server
+	}
+	u, err := url.Parse(server)
+	if err != nil || u.Host == "" {
+		return nil, fmt.Errorf("server address %q: write it like http://127.0.0.1:8090", server)
+	}
+	return &Client{strings.TrimRight(server, "/"), &http.Client{}}, nil
+}
+
+// A Problem is an error that the service reported (RFC 9457).
+type Problem struct {
+	Status int    `json:"status"`
+	Title  string `json:"title"`
+	Detail string `json:"detail"`
+}
+
+func (p *Problem) Error() string {
+	if p.Detail == "" {
+		return fmt.Sprintf("the service answered %d %s", p.Status, p.Title)
+	}
+	return p.Detail
+}
+
+// call sends a request; the response's body is the caller's to close.
+func (c *Client) call(ctx context.Context, method, path, kind string, body io.Reader) (*http.Response, error) {
+	req, err := http.NewRequestWithContext(ctx, method, c.server+"/api/v1"+path, body)
+	if err != nil {
+		return nil, err
+	}
+	if kind != "" {
+		req.Header.Set("Content-Type", kind)
+	}
+	resp, err := c.http.Do(req)
+	if err != nil {
+		if cause := ctx.Err(); cause != nil {
+			return nil, cause
+		}
+		return nil, fmt.Errorf("no service answers at %s (%w); start one with: jardinet serve", c.server, errors.Unwrap(err))
+	}
+	if resp.StatusCode >= 400 {
+		defer resp.Body.Close()
+		p := &Problem{Status: resp.StatusCode, Title: http.StatusText(resp.StatusCode)}
+		json.NewDecoder(io.LimitReader(resp.Body, 1<<20)).Decode(p)
+		return nil, p
+	}
+	return resp, nil
+}
+
+// get decodes the JSON at a path.
+func (c *Client) get(ctx context.Context, path string, into any) error {
+	return c.do(ctx, http.MethodGet, path, "", nil, into)
+}
+
+func (c *Client) post(ctx context.Context, path string, in, into any) error {
+	data, err := json.Marshal(in)
+	if err != nil {
+		return err
+	}
+	return c.do(ctx, http.MethodPost, path, "application/json", bytes.NewReader(data), into)
+}
+
+func (c *Client) do(ctx context.Context, method, path, kind string, body io.Reader, into any) error {
+	resp, err := c.call(ctx, method, path, kind, body)
+	if err != nil {
+		return err
+	}
+	defer resp.Body.Close()
+	if into == nil {
+		return nil
+	}
+	if err := json.NewDecoder(resp.Body).Decode(into); err != nil {
+		return fmt.Errorf("the service's answer to %s %s cannot be read: %w", method, path, err)
+	}
+	return nil
+}
+
+func in(collection string, more ...string) string {
+	path := "/collections/" + url.PathEscape(collection)
+	for _, m := range more {
+		path += "/" + url.PathEscape(m)
+	}
+	return path
+}
+
+// Collections lists all collections.
+func (c *Client) Collections(ctx context.Context) ([]service.Collection, error) {
+	var out struct{ Collections []service.Collection }
+	return out.Collections, c.get(ctx, "/collections", &out)
+}
+
+// CreateCollection makes an empty collection, with the default recipe if
+// recipe is nil.
+func (c *Client) CreateCollection(ctx context.Context, name string, recipe *service.Recipe) (*service.Collection, error) {
+	out := new(service.Collection)
+	request := map[string]any{"name": name}
+	if recipe != nil {
+		request["recipe"] = recipe
+	}
+	return out, c.post(ctx, "/collections", request, out)
+}
+
+// Collection describes a collection.
+func (c *Client) Collection(ctx context.Context, name string) (*service.Collection, error) {
+	out := new(service.Collection)
+	return out, c.get(ctx, in(name), out)
+}
+
+// RemoveCollection removes a collection with all that belongs to it.
+func (c *Client) RemoveCollection(ctx context.Context, name string) error {
+	return c.do(ctx, http.MethodDelete, in(name), "", nil, nil)
+}
+
+// Add hands in files, all in one request, read as they are sent.
+func (c *Client) Add(ctx context.Context, collection string, paths []string) ([]service.Added, error) {
+	r, w := io.Pipe()
+	form := multipart.NewWriter(w)
+	go func() { w.CloseWithError(writeFiles(form, paths)) }()
+	defer r.Close()
+	var out struct{ Added []service.Added }
+	return out.Added, c.do(ctx, http.MethodPost, in(collection, "documents"), form.FormDataContentType(), r, &out)
+}
+
+func writeFiles(form *multipart.Writer, paths []string) error {
+	for _, path := range paths {
+		f, err := os.Open(path)
+		if err != nil {
+			return err
+		}
+		part, err := form.CreateFormFile("file", filepath.Base(path))
+		if err == nil {
+			_, err = io.Copy(part, f)
+		}
+		f.Close()
+		if err != nil {
+			return fmt.Errorf("send %s: %w", path, err)
+		}
+	}
+	return form.Close()
+}
+
+// Documents lists a collection's documents.
+func (c *Client) Documents(ctx context.Context, collection string) ([]service.Document, error) {
+	var out struct{ Documents []service.Document }
+	return out.Documents, c.get(ctx, in(collection, "documents"), &out)
+}
+
+// Remove removes a document, found by id or file name.
+func (c *Client) Remove(ctx context.Context, collection, document string) error {
+	return c.do(ctx, http.MethodDelete, in(collection, "documents", document), "", nil, nil)
+}
+
+// Page returns what was read from a page.
+func (c *Client) Page(ctx context.Context, collection, document string, number int) (*service.Page, error) {
+	out := new(service.Page)
+	return out, c.get(ctx, in(collection, "documents", document, "pages", strconv.Itoa(number)), out)
+}
+
+// Picture returns a page drawn as PNG.
+func (c *Client) Picture(ctx context.Context, collection, document string, number, dpi int) ([]byte, error) {
+	path := in(collection, "documents", document, "pages", strconv.Itoa(number), "picture") + "?dpi=" + strconv.Itoa(dpi)
+	resp, err := c.call(ctx, http.MethodGet, path, "", nil)
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	return io.ReadAll(resp.Body)
+}
+
+// Find returns the best passages for a query.
+func (c *Client) Find(ctx context.Context, collection, query string, top int) ([]service.Found, error) {
+	var out struct{ Passages []service.Found }
+	values := url.Values{"query": {query}, "top": {strconv.Itoa(top)}}
+	return out.Passages, c.get(ctx, in(collection, "find")+"?"+values.Encode(), &out)
+}
+
+// Ask asks a question; after holds the earlier ones of its conversation.
+func (c *Client) Ask(ctx context.Context, collection, question string, after []string) (*answer.Answer, error) {
+	out := new(answer.Answer)
+	return out, c.post(ctx, in(collection, "ask"), map[string]any{"question": question, "after": after}, out)
+}
+
+// Measure runs a question set, named so that its format is known.
+func (c *Client) Measure(ctx context.Context, collection, name string, set []byte) (*measure.Measurement, error) {
+	out := new(measure.Measurement)
+	path := in(collection, "measurements") + "?" + url.Values{"name": {name}}.Encode()
+	return out, c.do(ctx, http.MethodPost, path, "application/octet-stream", bytes.NewReader(set), out)
+}
+
+// Measurements lists measurements, without their records: those of one
+// collection, or all if it is empty.
+func (c *Client) Measurements(ctx context.Context, collection string) ([]measure.Measurement, error) {
+	var out struct{ Measurements []measure.Measurement }
+	path := "/measurements"
+	if collection != "" {
+		path = in(collection, "measurements")
+	}
+	return out.Measurements, c.get(ctx, path, &out)
+}
+
+// Measurement returns a kept measurement.
+func (c *Client) Measurement(ctx context.Context, id string) (*measure.Measurement, error) {
+	out := new(measure.Measurement)
+	return out, c.get(ctx, "/measurements/"+url.PathEscape(id), out)
+}
+
+// An Event is one change to a collection's documents. Listed comes once, after
+// the documents that were there at the start.
+type Event struct {
+	Document *service.Document
+	Removed  string
+	Listed   bool
+}
+
+// Events calls visit for each event until it returns false or ctx is done.
+func (c *Client) Events(ctx context.Context, collection string, visit func(Event) bool) error {
+	resp, err := c.call(ctx, http.MethodGet, in(collection, "events"), "", nil)
+	if err != nil {
+		return err
+	}
+	defer resp.Body.Close()
+	lines := bufio.NewScanner(resp.Body)
+	lines.Buffer(nil, 1<<20)
+	kind := ""
+	for lines.Scan() {
+		field, value, _ := strings.Cut(lines.Text(), ": ")
+		switch field {
+		case "event":
+			kind = value
+		case "data":
+			e, err := decodeEvent(kind, value)
+			if err != nil {
+				return err
+			}
+			if !visit(e) {
+				return nil
+			}
+		}
+	}
+	if cause := ctx.Err(); cause != nil {
+		return cause
+	}
+	return errors.Join(errors.New("the service ended the stream of events"), lines.Err())
+}
+
+func decodeEvent(kind, data string) (Event, error) {
+	var e Event
+	var err error
+	switch kind {
+	case "document":
+		e.Document = new(service.Document)
+		err = json.Unmarshal([]byte(data), e.Document)
+	case "removed":
+		var removed struct{ ID string }
+		err = json.Unmarshal([]byte(data), &removed)
+		e.Removed = removed.ID
+	case "listed":
+		e.Listed = true
+	}
+	if err != nil {
+		return e, fmt.Errorf("the service's event %s cannot be read: %w", kind, err)
+	}
+	return e, nil
+}

@@ -1,0 +1,24 @@
+// Package demo carries the documents of a made-up organisation, the Halvern
+// Botanic Trust, and questions about them. The documents are made by
+// demo/generate from the texts in demo/texts.
+package demo
+
+import (
+	"embed"
+	"io/fs"
+)
+
+// Collection is the name that the documents are known under.
+const Collection = "halvern"
+
+//go:embed all:documents
+var documents embed.FS
+
+// Documents returns the PDF files.
+func Documents() fs.FS {
+	files, err := fs.Sub(documents, "documents")
+	if err != nil {
+		panic(err) // the path is a constant
+	}
+	return files
+}

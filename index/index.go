@@ -1,0 +1,208 @@
+// Package index keeps passages so that the best ones for a query are found
+// fast, and so that no crash leaves it in a state that is neither old nor new.
+//
+// An index is a directory of immutable segments and one manifest that names
+// those in force. Adding documents writes a new segment; removing one notes its
+// key in the manifest; either takes effect when the manifest is replaced, which
+// the file system does atomically. A search holds on to the snapshot it began
+// with. Small segments are merged as they pile up, so that their number grows
+// with the logarithm of the collection.
+//
+// Ranking is BM25F (Robertson, Zaragoza and Taylor, 2004) over two fields, the
+// section path and the body. Statistics are summed over segments, so the way in
+// which documents are spread over segments does not change a score.
+//
+// The format of segments is described in docs/index-format.md.
+package index
+
+import (
+	"cmp"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"os"
+	"path/filepath"
+	"slices"
+	"strings"
+	"sync"
+	"sync/atomic"
+
+	"jardinet/text"
+)
+
+// A Document is what is added: its passages under a key that is unique.
+type Document struct {
+	Key      string
+	Passages []Passage
+}
+
+// A Passage is what is found.
+type Passage struct {
+	Heading  string // section path and title
+	Body     string
+	Language text.Language
+	Stored   []byte // handed back with a hit, as it is
+}
+
+// An Index is open for searching and writing. Its methods may be called from
+// many goroutines; writes happen one after another.
+type Index struct {
+	dir     string
+	write   sync.Mutex
+	current atomic.Pointer[snapshot]
+}
+
+// A snapshot is one state of the index.
+type snapshot struct {
+	generation uint64
+	segments   []*segment
+	keys       map[string]place
+	passages   int // live ones
+	stats      stats
+	languages  []text.Language // the most frequent first
+}
+
+// A place is where a live document stands.
+type place struct {
+	segment  int
+	document int
+}
+
+// A manifest is the state of the index on disk.
+type manifest struct {
+	Format     int               `json:"format"`
+	Generation uint64            `json:"generation"`
+	Segments   []manifestSegment `json:"segments"`
+}
+
+type manifestSegment struct {
+	Name    string   `json:"name"`
+	Deleted []string `json:"deleted,omitempty"` // keys of documents
+}
+
+const (
+	manifestName   = "manifest.json"
+	manifestFormat = 1
+)
+
+// Open opens the index in dir, making an empty one if there is none. Files
+// left over from a crash are removed.
+func Open(dir string) (*Index, error) {
+	if err := os.MkdirAll(dir, 0o755); err != nil {
+		return nil, fmt.Errorf("index: %w", err)
+	}
+	m, err := readManifest(dir)
+	if err != nil {
+		return nil, err
+	}
+	x := &Index{dir: dir}
+	s := &snapshot{generation: m.Generation}
+	for _, ms := range m.Segments {
+		seg, err := openSegment(filepath.Join(dir, ms.Name))
+		if err != nil {
+			return nil, fmt.Errorf("index: %w; rebuild the index from the kept pages", err)
+		}
+		seg.deleted = keySet(ms.Deleted)
+		s.segments = append(s.segments, seg)
+	}
+	s.finish()
+	x.current.Store(s)
+	x.sweep(m)
+	return x, nil
+}
+
+func keySet(keys []string) map[string]bool {
+	out := make(map[string]bool, len(keys))
+	for _, k := range keys {
+		out[k] = true
+	}
+	return out
+}
+
+func readManifest(dir string) (manifest, error) {
+	m := manifest{Format: manifestFormat}
+	path := filepath.Join(dir, manifestName)
+	data, err := os.ReadFile(path)
+	if errors.Is(err, fs.ErrNotExist) {
+		return m, nil
+	}
+	if err != nil {
+		return m, fmt.Errorf("index: %w", err)
+	}
+	if err := json.Unmarshal(data, &m); err != nil {
+		return m, fmt.Errorf("index: manifest %s is damaged: %w", path, err)
+	}
+	if m.Format != manifestFormat {
+		return m, fmt.Errorf("index: manifest %s has format %d, this program reads %d", path, m.Format, manifestFormat)
+	}
+	return m, nil
+}
+
+// sweep removes segment files that the manifest does not name.
+func (x *Index) sweep(m manifest) {
+	named := map[string]bool{}
+	for _, s := range m.Segments {
+		named[s.Name] = true
+	}
+	entries, err := os.ReadDir(x.dir)
+	if err != nil {
+		return
+	}
+	for _, e := range entries {
+		if n := e.Name(); !named[n] && (strings.HasSuffix(n, segmentSuffix) || strings.HasSuffix(n, tempSuffix)) {
+			os.Remove(filepath.Join(x.dir, n))
+		}
+	}
+}
+
+// finish derives what a snapshot knows from its segments.
+func (s *snapshot) finish() {
+	s.keys = map[string]place{}
+	count := map[text.Language]int{}
+	for i, seg := range s.segments {
+		for d, doc := range seg.documents {
+			if seg.deleted[doc.key] {
+				continue
+			}
+			s.keys[doc.key] = place{i, d}
+			s.passages += doc.count
+		}
+		for language, n := range seg.languages {
+			count[language] += n
+		}
+		s.stats.add(seg.stats)
+	}
+	for language := range count {
+		s.languages = append(s.languages, language)
+	}
+	slices.SortFunc(s.languages, func(a, b text.Language) int {
+		return cmp.Or(cmp.Compare(count[b], count[a]), cmp.Compare(a, b))
+	})
+}
+
+// Has tells whether a document is in the index.
+func (x *Index) Has(key string) bool {
+	_, ok := x.current.Load().keys[key]
+	return ok
+}
+
+// Keys returns the keys of all documents, sorted.
+func (x *Index) Keys() []string {
+	s := x.current.Load()
+	out := make([]string, 0, len(s.keys))
+	for k := range s.keys {
+		out = append(out, k)
+	}
+	slices.Sort(out)
+	return out
+}
+
+// Passages returns the number of passages that can be found.
+func (x *Index) Passages() int { return x.current.Load().passages }
+
+// Generation counts the writes, so that it tells whether anything changed.
+func (x *Index) Generation() uint64 { return x.current.Load().generation }
+
+// Languages returns the languages of the passages, the most frequent first.
+func (x *Index) Languages() []text.Language { return x.current.Load().languages }

@@ -1,0 +1,150 @@
+package layout
+
+import (
+	"cmp"
+	"slices"
+
+	"jardinet/pdf"
+)
+
+// maxCuts bounds the recursion on pages made to confuse it.
+const maxCuts = 12
+
+// cut splits segments into regions in reading order: first into columns, where
+// a gutter runs through all of them, else into bands between which the columns
+// change.
+func cut(in []segment, depth int) [][]segment {
+	if len(in) == 0 {
+		return nil
+	}
+	if depth > maxCuts || !sideBySide(in) {
+		return [][]segment{in}
+	}
+	if columns := columns(in); len(columns) > 1 {
+		var out [][]segment
+		for _, column := range columns {
+			out = append(out, cut(column, depth+1)...)
+		}
+		return out
+	}
+	bands := bands(in)
+	if len(bands) == 1 {
+		return bands
+	}
+	return joinBands(bands, depth)
+}
+
+// joinBands finds the longest runs of bands that share a gutter and cuts each
+// run into its columns. Bands between such runs stay together as one region.
+func joinBands(bands [][]segment, depth int) [][]segment {
+	var out [][]segment
+	var plain []segment
+	flush := func() {
+		if len(plain) > 0 {
+			out = append(out, plain)
+			plain = nil
+		}
+	}
+	for i := 0; i < len(bands); {
+		run, end := slices.Clone(bands[i]), i+1
+		split := columns(run)
+		for next := slices.Clone(run); end < len(bands); end++ {
+			next = append(next, bands[end]...)
+			wider := columns(next)
+			if len(wider) < 2 {
+				break
+			}
+			split = wider
+		}
+		if len(split) < 2 {
+			plain = append(plain, bands[i]...)
+			i++
+			continue
+		}
+		flush()
+		for _, column := range split {
+			out = append(out, cut(column, depth+1)...)
+		}
+		i = end
+	}
+	flush()
+	return out
+}
+
+// sideBySide tells whether any two segments share a height; if none do, there
+// are no columns to look for.
+func sideBySide(in []segment) bool {
+	sorted := slices.Clone(in)
+	slices.SortFunc(sorted, func(a, b segment) int { return cmp.Compare(a.box.Y0, b.box.Y0) })
+	bottom := sorted[0]
+	for _, s := range sorted[1:] {
+		if bottom.box.Y1-s.box.Y0 > 0.5*min(s.box.Height(), bottom.box.Height()) && (s.box.X0 > bottom.box.X1 || s.box.X1 < bottom.box.X0) {
+			return true
+		}
+		if s.box.Y1 > bottom.box.Y1 {
+			bottom = s
+		}
+	}
+	return false
+}
+
+// A gutter between columns of text is at least this wide, in points, and the
+// columns beside it hold at least this many lines of this many words.
+const (
+	minGutter      = 8
+	minColumnLines = 3
+	minColumnWords = 3.5
+)
+
+// columns splits at the vertical gutters that separate running text. It leaves
+// tables whole: the cells beside their gutters are too short to be text.
+func columns(in []segment) [][]segment {
+	sorted := slices.Clone(in)
+	slices.SortFunc(sorted, func(a, b segment) int { return cmp.Compare(a.box.X0, b.box.X0) })
+	var groups [][]segment
+	right := float32(-1)
+	for _, s := range sorted {
+		if len(groups) == 0 || s.box.X0-right >= minGutter {
+			groups = append(groups, nil)
+		}
+		n := len(groups) - 1
+		groups[n] = append(groups[n], s)
+		right = max(right, s.box.X1)
+	}
+	if len(groups) < 2 {
+		return nil
+	}
+	for _, group := range groups {
+		if !isText(group) {
+			return nil
+		}
+	}
+	return groups
+}
+
+// isText tells whether segments look like a column of running text.
+func isText(group []segment) bool {
+	words, box := 0, pdf.Rect{}
+	for _, s := range group {
+		words += len(s.words)
+		box = box.Union(s.box)
+	}
+	return len(group) >= minColumnLines && float64(words) >= minColumnWords*float64(len(group)) && box.Width() > 60
+}
+
+// bands splits at horizontal white space, keeping lines that overlap together.
+func bands(in []segment) [][]segment {
+	sorted := slices.Clone(in)
+	slices.SortFunc(sorted, func(a, b segment) int { return cmp.Compare(a.box.Y0, b.box.Y0) })
+	var out [][]segment
+	bottom := float32(-1)
+	for _, s := range sorted {
+		if len(out) == 0 || s.box.Y0 > bottom-0.3*s.box.Height() {
+			out = append(out, nil)
+		}
+		n := len(out) - 1
+		out[n] = append(out[n], s)
+		bottom = max(bottom, s.box.Y1)
+	}
+	return out
+}

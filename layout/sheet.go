@@ -1,0 +1,107 @@
+package layout
+
+import (
+	"cmp"
+	"slices"
+
+	"jardinet/pdf"
+)
+
+// A Sheet is one page read by itself: lines in reading order, not yet blocks.
+type Sheet struct {
+	number        int
+	width, height float32
+	lines         []line
+	problem       string
+}
+
+// A line is the segments on one baseline of one region of the page. More than
+// one means wide gaps: most likely the cells of a table row.
+type line struct {
+	segments []segment
+	box      pdf.Rect
+	baseline float32
+	size     float32
+	style    style
+	region   int // lines of one column or band share it
+	turn     pdf.Turn
+	text     string // words joined by spaces
+	words    int
+}
+
+// Read puts the text of one page into reading order. err is what reading the
+// page met with, if anything; the sheet then says so.
+func Read(page *pdf.Page, err error) *Sheet {
+	sheet := &Sheet{number: page.Number, width: page.Width, height: page.Height}
+	if err != nil {
+		sheet.problem = err.Error()
+		return sheet
+	}
+	bounds := pdf.Rect{X1: page.Width, Y1: page.Height}
+	var turns [5]int
+	for _, g := range page.Glyphs {
+		turns[g.Turn]++
+	}
+	region := 0
+	for _, turn := range []pdf.Turn{pdf.Upright, pdf.Down, pdf.UpsideDown, pdf.Up} {
+		if turns[turn] == 0 {
+			continue
+		}
+		for _, part := range cut(segments(page.Glyphs, page.Fonts, turn, bounds), 0) {
+			for _, l := range gather(part) {
+				l.region, l.turn = region, turn
+				sheet.lines = append(sheet.lines, l)
+			}
+			region++
+		}
+	}
+	if len(sheet.lines) == 0 && page.Images > 0 {
+		sheet.problem = "no text: the page is a picture"
+	}
+	return sheet
+}
+
+// gather makes lines out of the segments of one region, from top to bottom.
+func gather(part []segment) []line {
+	slices.SortStableFunc(part, func(a, b segment) int { return cmp.Compare(a.baseline, b.baseline) })
+	var out []line
+	for _, s := range part {
+		if n := len(out) - 1; n >= 0 && s.baseline-out[n].baseline < 0.35*min(s.size, out[n].size) {
+			out[n].segments = append(out[n].segments, s)
+			continue
+		}
+		out = append(out, line{segments: []segment{s}, baseline: s.baseline, size: s.size})
+	}
+	for i := range out {
+		out[i].finish()
+	}
+	return out
+}
+
+// finish derives what a line gets from its segments.
+func (l *line) finish() {
+	slices.SortStableFunc(l.segments, func(a, b segment) int { return cmp.Compare(a.box.X0, b.box.X0) })
+	widest := 0
+	for i, s := range l.segments {
+		l.box = l.box.Union(s.box)
+		if s.box.Width() > l.segments[widest].box.Width() {
+			widest = i
+		}
+	}
+	l.size, l.baseline = l.segments[widest].size, l.segments[widest].baseline
+	l.style = style{true, true, true}
+	var out []byte
+	for _, s := range l.segments {
+		for _, w := range s.words {
+			if len(out) > 0 {
+				out = append(out, ' ')
+			}
+			out = append(out, w.text...)
+		}
+		l.words += len(s.words)
+		l.style.bold = l.style.bold && s.style.bold
+		l.style.italic = l.style.italic && s.style.italic
+		l.style.fixed = l.style.fixed && s.style.fixed
+	}
+	l.text = string(out)
+}

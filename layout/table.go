@@ -1,0 +1,211 @@
+package layout
+
+import (
+	"strings"
+
+	"jardinet/pdf"
+)
+
+// A table here is a run of lines with wide gaps that line up. Ruled tables,
+// spanning cells and tables over several pages ask for more than that.
+
+// tableRun returns how many of the lines, from the first, make a table; 0 when
+// they do not.
+func tableRun(lines []*line) int {
+	if len(lines[0].segments) < 2 {
+		return 0
+	}
+	rows, multi := 0, 0
+	for i, l := range lines {
+		if i > 0 && !rowFollows(lines, i) {
+			break
+		}
+		if len(l.segments) > 1 {
+			multi++
+			rows = i + 1
+		}
+	}
+	if multi < 2 || len(tableColumns(lines[:rows])) < 2 {
+		return 0
+	}
+	return rows
+}
+
+// rowFollows tells whether line i may be part of the table above it.
+func rowFollows(lines []*line, i int) bool {
+	prev, l := lines[i-1], lines[i]
+	if l.region != prev.region || l.turn != prev.turn || l.baseline-prev.baseline > 3.2*max(l.size, prev.size) {
+		return false
+	}
+	if len(l.segments) > 1 {
+		return true
+	}
+	// One segment goes on with a cell if it stands close under the row, is
+	// narrow, and another full row follows soon.
+	narrow := l.box.Width() < 0.6*lines[0].box.Width() || l.box.X0 > lines[0].box.X0+5
+	if !narrow || l.baseline-prev.baseline > 1.7*l.size || l.style.bold && !prev.style.bold {
+		return false
+	}
+	for _, next := range lines[i+1 : min(len(lines), i+4)] {
+		if len(next.segments) > 1 {
+			return true
+		}
+	}
+	return len(prev.segments) > 1 && l.box.X0 > lines[0].box.X0+5
+}
+
+// A band is a range of X that a column takes.
+type band struct{ x0, x1 float32 }
+
+// tableColumns returns the columns that the segments of all rows fall into. A
+// segment that spans what other rows keep apart does not widen a column.
+func tableColumns(rows []*line) []band {
+	most := 0
+	for _, r := range rows {
+		most = max(most, len(r.segments))
+	}
+	var out []band
+	for want := most; want > 1; want-- {
+		for _, r := range rows {
+			if len(r.segments) != want {
+				continue
+			}
+			for _, s := range r.segments {
+				out = place(out, band{s.box.X0, s.box.X1}, want == most)
+			}
+		}
+	}
+	return out
+}
+
+// place adds a cell to the columns: it widens the one that it overlaps, and
+// makes a new one if it overlaps none.
+func place(columns []band, cell band, widen bool) []band {
+	hit := -1
+	for i, c := range columns {
+		if cell.x0 < c.x1 && cell.x1 > c.x0 {
+			if hit >= 0 {
+				return columns // it spans several
+			}
+			hit = i
+		}
+	}
+	if hit >= 0 {
+		if widen || fits(columns, hit, cell) {
+			columns[hit] = band{min(columns[hit].x0, cell.x0), max(columns[hit].x1, cell.x1)}
+		}
+		return columns
+	}
+	at := len(columns)
+	for i, c := range columns {
+		if cell.x1 <= c.x0 {
+			at = i
+			break
+		}
+	}
+	columns = append(columns, band{})
+	copy(columns[at+1:], columns[at:])
+	columns[at] = cell
+	return columns
+}
+
+// fits tells whether a column can grow to hold cell without meeting the next.
+func fits(columns []band, i int, cell band) bool {
+	return (i == 0 || cell.x0 > columns[i-1].x1) && (i == len(columns)-1 || cell.x1 < columns[i+1].x0)
+}
+
+// columnOf returns the column that a segment overlaps most.
+func columnOf(columns []band, s segment) int {
+	best, most := 0, float32(-1e9)
+	for i, c := range columns {
+		if overlap := min(c.x1, s.box.X1) - max(c.x0, s.box.X0); overlap > most {
+			best, most = i, overlap
+		}
+	}
+	return best
+}
+
+// table makes a table block: one line of text a row, cells apart by " | ".
+func (a *assembler) table(lines []*line, sheet *Sheet) Block {
+	columns := tableColumns(lines)
+	b := Block{Kind: Table}
+	bounds := pdf.Rect{X1: sheet.width, Y1: sheet.height}
+	var out []byte
+	for _, row := range tableRows(lines, columns) {
+		if len(out) > 0 {
+			out = append(out, '\n')
+		}
+		r := Row{Header: row.header}
+		for column, words := range row.cells {
+			if len(words) == 0 {
+				continue
+			}
+			if len(r.Cells) > 0 {
+				out = append(out, " | "...)
+			}
+			start := len(out)
+			for i, w := range words {
+				if i > 0 {
+					out = append(out, ' ')
+				}
+				box := unrotate(w.box, lines[0].turn, bounds)
+				b.Words = append(b.Words, Word{len(out), len(out) + len(w.text), box})
+				b.Box = b.Box.Union(box)
+				out = append(out, w.text...)
+			}
+			r.Cells = append(r.Cells, Cell{column, start, len(out)})
+		}
+		b.Rows = append(b.Rows, r)
+	}
+	b.Text = string(out)
+	return b
+}
+
+// A gathered row has the words of each column.
+type gathered struct {
+	header bool
+	cells  [][]word
+}
+
+// tableRows sorts the lines' segments into rows and columns. A line that does
+// not fill the first column, close under the row before, goes on with its cells.
+func tableRows(lines []*line, columns []band) []gathered {
+	var rows []gathered
+	for i, l := range lines {
+		first := columnOf(columns, l.segments[0])
+		goesOn := i > 0 && l.baseline-lines[i-1].baseline < 1.5*l.size && (first > 0 || len(l.segments) == 1) && len(l.segments) < len(columns)
+		if !goesOn {
+			rows = append(rows, gathered{cells: make([][]word, len(columns))})
+		}
+		row := &rows[len(rows)-1]
+		for _, s := range l.segments {
+			c := columnOf(columns, s)
+			row.cells[c] = append(row.cells[c], s.words...)
+		}
+	}
+	rows[0].header = isHeader(lines, rows)
+	return rows
+}
+
+// isHeader tells whether the first row names the columns: it is set in bold
+// where the others are not, or holds no number where the others do.
+func isHeader(lines []*line, rows []gathered) bool {
+	if len(rows) < 2 {
+		return false
+	}
+	if lines[0].style.bold && !lines[len(lines)-1].style.bold {
+		return true
+	}
+	return !hasNumber(rows[0]) && hasNumber(rows[1])
+}
+
+func hasNumber(row gathered) bool {
+	for _, cell := range row.cells {
+		for _, w := range cell {
+			if strings.ContainsAny(w.text, "0123456789") {
+				return true
+			}
+		}
+	}
+	return false
+}

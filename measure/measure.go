@@ -1,0 +1,225 @@
+// Package measure tells how good the answers are: it asks every question of a
+// set and compares what comes back with what was expected.
+//
+// Retrieval is judged by pages, since pages are what a reader checks: recall@k
+// asks whether the first k passages hold a page (or all the pages) that proves
+// the answer; the reciprocal rank asks how early. Answers are judged by whether
+// they contain an accepted wording, citations by whether they point to a page
+// that proves. Each figure has a 95 % interval from the bootstrap over
+// questions (Efron, 1979), seeded so that the same run gives the same interval.
+package measure
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"time"
+
+	"jardinet/answer"
+	"jardinet/text"
+)
+
+// Outcomes of a question.
+const (
+	Right         = "right"    // accepted wording, or a refusal where one is due
+	Wrong         = "wrong"    // an answer without an accepted wording
+	Refused       = "refused"  // nothing found although the documents have it
+	Invented      = "invented" // an answer where the documents have none
+	Unjudged      = "unjudged" // answered, and the set says nothing to accept
+	depthOfMetric = 10
+)
+
+// A Record is what one question gave.
+type Record struct {
+	ID         string            `json:"id"`
+	Question   string            `json:"question"`
+	Tags       []string          `json:"tags"`
+	Outcome    string            `json:"outcome"`
+	Expected   string            `json:"expected"`
+	Answer     string            `json:"answer"`
+	State      answer.State      `json:"state"`
+	Confidence float64           `json:"confidence"`
+	Rank       int               `json:"rank"` // of the passage that completes the evidence, 0 if not among the first ten
+	Cited      bool              `json:"cited"`
+	Citations  []answer.Citation `json:"citations"`
+	Proving    int               `json:"proving"` // citations on a page that proves
+	Retrieved  []Retrieved       `json:"retrieved"`
+	Timing     answer.Timing     `json:"timing_ms"`
+
+	question *Question
+}
+
+// Retrieved is one of the first ten passages.
+type Retrieved struct {
+	Document string  `json:"document"`
+	Pages    []int   `json:"pages"`
+	Score    float64 `json:"score"`
+}
+
+// A Figure is a mean over questions with its 95 % interval.
+type Figure struct {
+	Name      string  `json:"name"`
+	Value     float64 `json:"value"`
+	Low       float64 `json:"low"`
+	High      float64 `json:"high"`
+	Questions int     `json:"questions"`
+}
+
+// Subject says what was measured.
+type Subject struct {
+	Collection string `json:"collection"`
+	Documents  int    `json:"documents"`
+	Pages      int    `json:"pages"`
+	Passages   int    `json:"passages"`
+	State      string `json:"state"` // hash of the documents and the recipe
+	Recipe     any    `json:"recipe"`
+}
+
+// SetInfo names the question set that was used.
+type SetInfo struct {
+	Name      string `json:"name"`
+	SHA256    string `json:"sha256"`
+	Questions int    `json:"questions"`
+}
+
+// Stage is how long a stage took over all questions, in milliseconds.
+type Stage struct {
+	Name string  `json:"name"`
+	P50  float64 `json:"p50"`
+	P95  float64 `json:"p95"`
+	P99  float64 `json:"p99"`
+}
+
+// A Measurement is one run.
+type Measurement struct {
+	ID      string              `json:"id"`
+	Created time.Time           `json:"created"`
+	Version string              `json:"version"` // of the program
+	Subject Subject             `json:"subject"`
+	Set     SetInfo             `json:"question_set"`
+	Figures []Figure            `json:"figures"`
+	ByTag   map[string][]Figure `json:"by_tag"`
+	Stages  []Stage             `json:"stages_ms"`
+	Records []Record            `json:"records"`
+}
+
+// Run asks every question of the set. progress, if not nil, is told how many
+// are done.
+func Run(ctx context.Context, asker *answer.Asker, set *Set, progress func(done int)) (*Measurement, error) {
+	m := &Measurement{Set: SetInfo{set.Name, set.SHA256, len(set.Questions)}, ByTag: map[string][]Figure{}}
+	for i := range set.Questions {
+		q := &set.Questions[i]
+		given, err := asker.Ask(ctx, q.Question, q.After)
+		if err != nil {
+			return nil, fmt.Errorf("measure: question %s: %w", q.ID, err)
+		}
+		m.Records = append(m.Records, judge(q, given))
+		if progress != nil {
+			progress(i + 1)
+		}
+	}
+	m.Figures = figures(m.Records)
+	tags := map[string][]Record{}
+	for _, r := range m.Records {
+		for _, tag := range r.Tags {
+			tags[tag] = append(tags[tag], r)
+		}
+	}
+	for tag, records := range tags {
+		m.ByTag[tag] = figures(records)
+	}
+	m.Stages = stages(m.Records)
+	return m, nil
+}
+
+// judge compares an answer with what the question expects.
+func judge(q *Question, given *answer.Answer) Record {
+	r := Record{
+		ID: q.ID, Question: q.Question, Tags: append([]string{}, q.Tags...), Expected: q.Answer, Answer: given.Text,
+		State: given.State, Confidence: given.Confidence, Citations: given.Citations, Timing: given.Timing,
+		Retrieved: []Retrieved{}, question: q,
+	}
+	for _, c := range given.Passages[:min(depthOfMetric, len(given.Passages))] {
+		r.Retrieved = append(r.Retrieved, Retrieved{c.Document.Name, c.Passage.Pages(), c.Score})
+	}
+	r.Rank = rank(q.Evidence, r.Retrieved)
+	for _, c := range given.Citations {
+		if slices.ContainsFunc(c.Boxes, func(b answer.Box) bool { return proves(q.Evidence, c.Document, b.Page) }) {
+			r.Proving++
+		}
+	}
+	r.Cited = cited(q.Evidence, given.Citations)
+	r.Outcome = outcome(q, given)
+	return r
+}
+
+func outcome(q *Question, given *answer.Answer) string {
+	refused := given.State == answer.NotFound
+	switch {
+	case !q.CanBeAnswered() && refused:
+		return Right
+	case !q.CanBeAnswered():
+		return Invented
+	case refused:
+		return Refused
+	case len(q.Accept) == 0:
+		return Unjudged
+	}
+	for _, accepted := range q.Accept {
+		if text.Contains(given.Text, accepted) {
+			return Right
+		}
+	}
+	return Wrong
+}
+
+// rank returns the place, from 1, of the first passage by which the evidence
+// is complete, 0 if it never is.
+func rank(evidence []Evidence, retrieved []Retrieved) int {
+	best := 0
+	for _, e := range evidence {
+		last := 0
+		for _, need := range e.pages() {
+			at := slices.IndexFunc(retrieved, func(r Retrieved) bool {
+				return r.Document == need.Document && slices.Contains(r.Pages, need.Page)
+			})
+			if at < 0 {
+				last = 0
+				break
+			}
+			last = max(last, at+1)
+		}
+		if last > 0 && (best == 0 || last < best) {
+			best = last
+		}
+	}
+	return best
+}
+
+// proves tells whether a page is named by any evidence.
+func proves(evidence []Evidence, document string, page int) bool {
+	for _, e := range evidence {
+		for _, p := range e.pages() {
+			if p.Document == document && p.Page == page {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// cited tells whether the citations hold all pages of some evidence.
+func cited(evidence []Evidence, citations []answer.Citation) bool {
+	for _, e := range evidence {
+		all := true
+		for _, need := range e.pages() {
+			all = all && slices.ContainsFunc(citations, func(c answer.Citation) bool {
+				return c.Document == need.Document && slices.ContainsFunc(c.Boxes, func(b answer.Box) bool { return b.Page == need.Page })
+			})
+		}
+		if all {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,119 @@
+// Package passage cuts documents into passages, the units of retrieval.
+//
+// A passage is a run of text under one section path, about as long as a recipe
+// asks for, never across two sections and never inside a sentence. Each of its
+// sentences knows on which pages and in which boxes it stands, which is what
+// makes a citation. A row of a table is a sentence that carries the names of
+// its columns, so that a question about a cell finds it.
+package passage
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"strings"
+
+	"github.com/klauspost/compress/s2"
+
+	"jardinet/layout"
+	"jardinet/pdf"
+	"jardinet/text"
+)
+
+// A Recipe says how to cut. Lengths are in words.
+type Recipe struct {
+	Target  int `json:"target"`  // length of a passage
+	Overlap int `json:"overlap"` // repeated at the start of the next one
+}
+
+// DefaultRecipe suits manuals and policies.
+var DefaultRecipe = Recipe{Target: 160, Overlap: 24}
+
+// Validate tells what is wrong with a recipe.
+func (r Recipe) Validate() error {
+	if r.Target < 20 || r.Target > 2000 {
+		return fmt.Errorf("passage target of %d words: choose 20 to 2000", r.Target)
+	}
+	if r.Overlap < 0 || r.Overlap > r.Target/2 {
+		return fmt.Errorf("passage overlap of %d words: choose 0 to half of the target (%d)", r.Overlap, r.Target/2)
+	}
+	return nil
+}
+
+// A Mark is a box on a page.
+type Mark struct {
+	Page int
+	Box  pdf.Rect
+}
+
+// MarshalJSON writes [page,x0,y0,x1,y1] to a tenth of a point.
+func (m Mark) MarshalJSON() ([]byte, error) {
+	round := func(x float32) float64 { return math.Round(float64(x)*10) / 10 }
+	return json.Marshal([]float64{float64(m.Page), round(m.Box.X0), round(m.Box.Y0), round(m.Box.X1), round(m.Box.Y1)})
+}
+
+// UnmarshalJSON reads what MarshalJSON writes.
+func (m *Mark) UnmarshalJSON(data []byte) error {
+	var v [5]float32
+	if err := json.Unmarshal(data, &v); err != nil {
+		return err
+	}
+	*m = Mark{int(v[0]), pdf.Rect{X0: v[1], Y0: v[2], X1: v[3], Y1: v[4]}}
+	return nil
+}
+
+// A Sentence is a range of a passage's text and where it stands.
+type Sentence struct {
+	Start int         `json:"s"`
+	End   int         `json:"e"`
+	Kind  layout.Kind `json:"k,omitempty"` // paragraph if empty
+	First bool        `json:"f,omitempty"` // begins its block
+	Marks []Mark      `json:"m"`
+}
+
+// A Passage is what retrieval finds.
+type Passage struct {
+	Ordinal   int           `json:"n"`           // within its document, from 0
+	Section   []string      `json:"p,omitempty"` // headings from the outermost to the innermost
+	Text      string        `json:"t"`
+	Sentences []Sentence    `json:"q"`
+	Language  text.Language `json:"l"`
+}
+
+// Pages returns the physical pages that the passage stands on, in order.
+func (p *Passage) Pages() []int {
+	var out []int
+	for _, s := range p.Sentences {
+		for _, m := range s.Marks {
+			if n := len(out); n == 0 || m.Page > out[n-1] {
+				out = append(out, m.Page)
+			}
+		}
+	}
+	return out
+}
+
+// SectionPath returns the headings joined for people.
+func (p *Passage) SectionPath() string { return strings.Join(p.Section, " › ") }
+
+// Encode returns the passage as bytes for storage.
+func Encode(p *Passage) ([]byte, error) {
+	data, err := json.Marshal(p)
+	if err != nil {
+		return nil, fmt.Errorf("passage: encode: %w", err)
+	}
+	return s2.Encode(nil, data), nil
+}
+
+// Decode reads what Encode wrote.
+func Decode(data []byte) (*Passage, error) {
+	raw, err := s2.Decode(nil, data)
+	if err != nil {
+		return nil, fmt.Errorf("passage: decode: %w", err)
+	}
+	p := new(Passage)
+	if err := json.Unmarshal(raw, p); err != nil {
+		return nil, fmt.Errorf("passage: decode: %w", err)
+	}
+	return p, nil
+}

@@ -1,0 +1,191 @@
+package pdf
+
+import (
+	"bytes"
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+	"unsafe"
+)
+
+// maxPages bounds what a hostile page tree can make a reader do.
+const maxPages = 50_000
+
+// A File is one PDF on disk. It may be used by many goroutines.
+type File struct {
+	Info
+	engine   *Engine
+	path     string
+	password string
+}
+
+// Open checks that the file at path is a PDF that can be opened and reads what
+// it says of itself. The file must not change while it is in use.
+func (e *Engine) Open(ctx context.Context, path, password string) (*File, error) {
+	if err := e.check(path); err != nil {
+		return nil, err
+	}
+	f := &File{engine: e, path: path, password: password}
+	r, err := e.take(ctx, f)
+	if err != nil {
+		return nil, err
+	}
+	e.release(r)
+	return f, nil
+}
+
+// check refuses what is not worth handing to a reader.
+func (e *Engine) check(path string) error {
+	file, err := os.Open(path)
+	if err != nil {
+		return fmt.Errorf("pdf: %w", err)
+	}
+	defer file.Close()
+	stat, err := file.Stat()
+	if err != nil {
+		return fmt.Errorf("pdf: %w", err)
+	}
+	if stat.Size() > e.FileSize {
+		return fmt.Errorf("%w: %d MiB, the limit is %d MiB", ErrTooLarge, stat.Size()>>20, e.FileSize>>20)
+	}
+	// The header may follow some rubbish, by PDF 1.7, appendix H.
+	head := make([]byte, 1024)
+	n, err := io.ReadFull(file, head)
+	if err != nil && !errors.Is(err, io.ErrUnexpectedEOF) && !errors.Is(err, io.EOF) {
+		return fmt.Errorf("pdf: %w", err)
+	}
+	if !bytes.Contains(head[:n], []byte("%PDF-")) {
+		return ErrNotPDF
+	}
+	return nil
+}
+
+// ReadPages reads the pages from first to last, inclusive, with one reader and
+// hands each to visit as it comes. A page that cannot be read is handed over
+// without glyphs and with a *PageError; the others go on.
+func (f *File) ReadPages(ctx context.Context, first, last int, visit func(*Page, error) error) error {
+	for number := first; number <= last; {
+		next, err := f.readRun(ctx, number, last, visit)
+		if err != nil {
+			return err
+		}
+		number = next
+	}
+	return nil
+}
+
+// readRun reads until the end or until the reader breaks, and returns the
+// number of the next page to read.
+func (f *File) readRun(ctx context.Context, number, last int, visit func(*Page, error) error) (int, error) {
+	r, err := f.engine.take(ctx, f)
+	if err != nil {
+		return 0, err
+	}
+	defer f.engine.release(r)
+	if err := r.request(request{First: number, Last: last}); err != nil {
+		return number, nil // it died idle; take another
+	}
+	for ; number <= last && !r.broken; number++ {
+		answer, err := r.next(ctx, f.engine.PageTime)
+		if cause := ctx.Err(); cause != nil {
+			return 0, cause
+		}
+		page := &Page{Number: number}
+		if err != nil {
+			err = pageError(number, err)
+		} else {
+			page = &answer.Page
+			page.Glyphs = bytesGlyphs(answer.Glyphs)
+		}
+		if err := visit(page, err); err != nil {
+			r.broken = true // replies are still on their way
+			return 0, err
+		}
+	}
+	return number, nil
+}
+
+func pageError(number int, err error) error {
+	if !errors.Is(err, ErrTooLarge) && !errors.Is(err, ErrPageBroke) {
+		err = fmt.Errorf("%w: %w", ErrPageBroke, err)
+	}
+	return &PageError{Page: number, Err: err}
+}
+
+// Picture draws a page at the given resolution, on white, as PNG.
+func (f *File) Picture(ctx context.Context, number int, dpi float64) ([]byte, error) {
+	if number < 1 || number > f.Info.Pages {
+		return nil, fmt.Errorf("pdf: there is no page %d of %d", number, f.Info.Pages)
+	}
+	r, err := f.engine.take(ctx, f)
+	if err != nil {
+		return nil, err
+	}
+	defer f.engine.release(r)
+	if err := r.request(request{First: number, DPI: dpi}); err != nil {
+		return nil, pageError(number, err)
+	}
+	answer, err := r.next(ctx, f.engine.PageTime)
+	if cause := ctx.Err(); cause != nil {
+		return nil, cause
+	}
+	if err != nil {
+		return nil, pageError(number, err)
+	}
+	return answer.Picture, nil
+}
+
+// openPath opens a file inside the reader and reads what it says of itself.
+func (in *instance) openPath(path, password string) (Info, error) {
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return Info{}, err
+	}
+	if err := in.open(data, password); err != nil {
+		return Info{}, err
+	}
+	if in.pages <= 0 {
+		return Info{}, fmt.Errorf("%w: it has no pages", ErrDamaged)
+	}
+	if in.pages > maxPages {
+		return Info{}, fmt.Errorf("%w: %d pages, the limit is %d", ErrTooLarge, in.pages, maxPages)
+	}
+	info := Info{Pages: in.pages, Labels: make([]string, in.pages)}
+	if info.Title, err = in.meta("Title"); err != nil {
+		return info, err
+	}
+	for i := range info.Labels {
+		info.Labels[i], err = in.utf16(func(at, size uint64) (uint64, error) {
+			return in.call("FPDF_GetPageLabel", uint64(in.doc), uint64(i), at, size)
+		})
+		if err != nil {
+			return info, err
+		}
+	}
+	info.Outline, err = in.outline()
+	return info, err
+}
+
+func (in *instance) meta(key string) (string, error) {
+	// The key goes to the end of the scratch memory, out of the answer's way.
+	at := in.scratch + scratchSize - 64
+	in.module.Memory().Write(at, append([]byte(key), 0))
+	text, err := in.utf16(func(buf, size uint64) (uint64, error) {
+		return in.call("FPDF_GetMetaText", uint64(in.doc), uint64(at), buf, size-64)
+	})
+	return strings.TrimSpace(text), err
+}
+
+// glyphBytes and bytesGlyphs view glyphs as bytes and back.
+func glyphBytes(glyphs []Glyph) []byte {
+	return unsafe.Slice((*byte)(unsafe.Pointer(unsafe.SliceData(glyphs))), len(glyphs)*int(unsafe.Sizeof(Glyph{})))
+}
+
+func bytesGlyphs(raw []byte) []Glyph {
+	glyphs := make([]Glyph, len(raw)/int(unsafe.Sizeof(Glyph{})))
+	copy(glyphBytes(glyphs), raw)
+	return glyphs
+}

@@ -1,0 +1,266 @@
+package server
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"mime"
+	"net/http"
+	"net/url"
+	"os"
+	"strconv"
+
+	"github.com/labstack/echo/v5"
+
+	"jardinet/measure"
+	"jardinet/service"
+)
+
+// Limits of request bodies; files are limited by the service.
+const (
+	maxJSON = 1 << 20
+	maxSet  = 64 << 20
+)
+
+// body decodes a JSON request, saying what is wrong with it.
+func body(c *echo.Context, into any) error {
+	d := json.NewDecoder(http.MaxBytesReader(c.Response(), c.Request().Body, maxJSON))
+	d.DisallowUnknownFields()
+	if err := d.Decode(into); err != nil {
+		return echo.NewHTTPError(http.StatusBadRequest, "the request's JSON cannot be read: "+err.Error())
+	}
+	return nil
+}
+
+// param returns a part of the path, decoded.
+func param(c *echo.Context, name string) string {
+	raw := c.Param(name)
+	if decoded, err := url.PathUnescape(raw); err == nil {
+		return decoded
+	}
+	return raw
+}
+
+func number(name, value string, fallback int) (int, error) {
+	if value == "" {
+		return fallback, nil
+	}
+	n, err := strconv.Atoi(value)
+	if err != nil {
+		return 0, echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("%s is %q: it must be a whole number", name, value))
+	}
+	return n, nil
+}
+
+func (s *Server) collections(c *echo.Context) error {
+	all, err := s.service.Collections(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"collections": all})
+}
+
+func (s *Server) createCollection(c *echo.Context) error {
+	var in struct {
+		Name   string          `json:"name"`
+		Recipe *service.Recipe `json:"recipe"`
+	}
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	out, err := s.service.CreateCollection(c.Request().Context(), in.Name, in.Recipe)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusCreated, out)
+}
+
+func (s *Server) collection(c *echo.Context) error {
+	out, err := s.service.Collection(c.Request().Context(), param(c, "collection"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+func (s *Server) removeCollection(c *echo.Context) error {
+	if err := s.service.RemoveCollection(c.Request().Context(), param(c, "collection")); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+func (s *Server) documents(c *echo.Context) error {
+	all, err := s.service.Documents(c.Request().Context(), param(c, "collection"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"documents": all})
+}
+
+// addDocuments takes the files of a multipart form, one after another as they
+// arrive, so that none has to fit into memory.
+func (s *Server) addDocuments(c *echo.Context) error {
+	ctx, name := c.Request().Context(), param(c, "collection")
+	if _, err := s.service.Collection(ctx, name); err != nil {
+		return err
+	}
+	form, err := c.Request().MultipartReader()
+	if err != nil {
+		return echo.NewHTTPError(http.StatusUnsupportedMediaType, "send the files as multipart/form-data, one part a file")
+	}
+	added := []service.Added{}
+	for {
+		part, err := form.NextPart()
+		if errors.Is(err, io.EOF) {
+			break
+		}
+		if err != nil {
+			return echo.NewHTTPError(http.StatusBadRequest, "the upload broke off: "+err.Error())
+		}
+		// FileName drops directories, which a program may send on purpose.
+		if part.FileName() == "" {
+			continue
+		}
+		one, err := s.service.Add(ctx, name, part.FileName(), part)
+		if err != nil {
+			return err
+		}
+		added = append(added, *one)
+	}
+	if len(added) == 0 {
+		return echo.NewHTTPError(http.StatusBadRequest, "the form holds no file")
+	}
+	return c.JSON(http.StatusAccepted, map[string]any{"added": added})
+}
+
+func (s *Server) document(c *echo.Context) error {
+	out, err := s.service.Document(c.Request().Context(), param(c, "collection"), param(c, "document"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+func (s *Server) removeDocument(c *echo.Context) error {
+	if err := s.service.Remove(c.Request().Context(), param(c, "collection"), param(c, "document")); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+// file sends the original. It is never shown as anything but a PDF.
+func (s *Server) file(c *echo.Context) error {
+	path, name, err := s.service.FilePath(c.Request().Context(), param(c, "collection"), param(c, "document"))
+	if err != nil {
+		return err
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	stat, err := f.Stat()
+	if err != nil {
+		return err
+	}
+	h := c.Response().Header()
+	h.Set("Content-Type", "application/pdf")
+	h.Set("Content-Disposition", mime.FormatMediaType("inline", map[string]string{"filename": name}))
+	http.ServeContent(c.Response(), c.Request(), "", stat.ModTime(), f)
+	return nil
+}
+
+func (s *Server) page(c *echo.Context) error {
+	n, err := number("the page", c.Param("page"), 1)
+	if err != nil {
+		return err
+	}
+	out, err := s.service.Page(c.Request().Context(), param(c, "collection"), param(c, "document"), n)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+func (s *Server) picture(c *echo.Context) error {
+	n, err := number("the page", c.Param("page"), 1)
+	if err != nil {
+		return err
+	}
+	dpi, err := number("dpi", c.QueryParam("dpi"), 110)
+	if err != nil {
+		return err
+	}
+	png, err := s.service.Picture(c.Request().Context(), param(c, "collection"), param(c, "document"), n, float64(dpi))
+	if err != nil {
+		return err
+	}
+	c.Response().Header().Set("Cache-Control", "private, max-age=3600")
+	return c.Blob(http.StatusOK, "image/png", png)
+}
+
+func (s *Server) find(c *echo.Context) error {
+	top, err := number("top", c.QueryParam("top"), 10)
+	if err != nil {
+		return err
+	}
+	found, err := s.service.Find(c.Request().Context(), param(c, "collection"), c.QueryParam("query"), top)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"query": c.QueryParam("query"), "passages": found})
+}
+
+func (s *Server) ask(c *echo.Context) error {
+	var in struct {
+		Question string   `json:"question"`
+		After    []string `json:"after"`
+	}
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	out, err := s.service.Ask(c.Request().Context(), param(c, "collection"), in.Question, in.After)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+// measure runs the question set in the body, JSON Lines or CSV.
+func (s *Server) measure(c *echo.Context) error {
+	data, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, maxSet))
+	if err != nil {
+		return echo.NewHTTPError(http.StatusRequestEntityTooLarge, "the question set cannot be read: "+err.Error())
+	}
+	name := c.QueryParam("name")
+	if name == "" {
+		name = "questions.jsonl"
+	}
+	set, err := measure.ReadSet(name, data)
+	if err != nil {
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, err.Error())
+	}
+	out, err := s.service.Measure(c.Request().Context(), param(c, "collection"), set)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusCreated, out)
+}
+
+func (s *Server) measurements(c *echo.Context) error {
+	all, err := s.service.Measurements(c.Request().Context(), param(c, "collection"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"measurements": all})
+}
+
+func (s *Server) measurement(c *echo.Context) error {
+	data, err := s.service.Measurement(c.Request().Context(), param(c, "measurement"))
+	if err != nil {
+		return err
+	}
+	return c.JSONBlob(http.StatusOK, data)
+}

@@ -1,0 +1,55 @@
+package server
+
+import (
+	"net/http"
+	"strconv"
+	"time"
+
+	"github.com/labstack/echo/v5"
+	"github.com/prometheus/client_golang/prometheus"
+	"github.com/prometheus/client_golang/prometheus/collectors"
+	"github.com/prometheus/client_golang/prometheus/promhttp"
+
+	"jardinet/service"
+)
+
+// metrics are what Prometheus collects.
+type metrics struct {
+	handler  http.Handler
+	requests *prometheus.HistogramVec
+}
+
+func newMetrics(s *service.Service) *metrics {
+	registry := prometheus.NewRegistry()
+	m := &metrics{
+		handler: promhttp.HandlerFor(registry, promhttp.HandlerOpts{}),
+		requests: prometheus.NewHistogramVec(prometheus.HistogramOpts{
+			Name: "jardinet_http_request_seconds", Help: "Time to answer requests.",
+			Buckets: []float64{.001, .003, .01, .03, .1, .3, 1, 3, 10},
+		}, []string{"method", "route", "status"}),
+	}
+	registry.MustRegister(m.requests, collectors.NewGoCollector(), collectors.NewProcessCollector(collectors.ProcessCollectorOpts{}),
+		prometheus.NewCounterFunc(prometheus.CounterOpts{
+			Name: "jardinet_pages_read_total", Help: "Pages read since the start.",
+		}, func() float64 { return float64(s.Totals().PagesRead) }),
+		prometheus.NewGaugeFunc(prometheus.GaugeOpts{
+			Name: "jardinet_documents_unfinished", Help: "Documents queued or under way.",
+		}, func() float64 { return float64(s.Totals().Queued) }))
+	return m
+}
+
+// observe times and logs requests.
+func (s *Server) observe(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		start := time.Now()
+		err := next(c)
+		if err != nil {
+			s.problem(c, err)
+		}
+		_, status := echo.ResolveResponseStatus(c.Response(), nil)
+		r, took := c.Request(), time.Since(start)
+		s.metrics.requests.WithLabelValues(r.Method, c.Path(), strconv.Itoa(status)).Observe(took.Seconds())
+		s.log.Debug("request", "method", r.Method, "path", r.URL.Path, "status", status, "ms", took.Milliseconds())
+		return nil
+	}
+}

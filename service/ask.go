@@ -1,0 +1,199 @@
+package service
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"time"
+
+	"jardinet/answer"
+	"jardinet/measure"
+	"jardinet/store"
+)
+
+// Limits of what is asked.
+const (
+	MaxQuestion = 2000 // bytes
+	MaxAfter    = 20   // earlier questions
+	MaxTop      = 100  // passages
+)
+
+// asker returns what answers from a collection.
+func (s *Service) asker(c *collection) *answer.Asker {
+	return &answer.Asker{Index: c.index, Document: func(key string) (answer.Document, bool) {
+		c.mu.Lock()
+		d, ok := c.known[key]
+		c.mu.Unlock()
+		if ok {
+			return d, true
+		}
+		sd, err := s.store.Document(context.Background(), key)
+		if err != nil {
+			return d, false
+		}
+		d = answer.Document{Name: sd.Name, Title: sd.Title, Labels: sd.Labels}
+		c.mu.Lock()
+		c.known[key] = d
+		c.mu.Unlock()
+		return d, true
+	}}
+}
+
+// Ask answers a question from a collection. after holds the earlier questions
+// of the conversation, the oldest first.
+func (s *Service) Ask(ctx context.Context, collection, question string, after []string) (*answer.Answer, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	for _, q := range append([]string{question}, after...) {
+		if err := checkQuestion(q); err != nil {
+			return nil, err
+		}
+	}
+	if len(after) > MaxAfter {
+		after = after[len(after)-MaxAfter:]
+	}
+	return s.asker(c).Ask(ctx, question, after)
+}
+
+func checkQuestion(q string) error {
+	switch {
+	case strings.TrimSpace(q) == "":
+		return fmt.Errorf("the question is empty: %w", ErrInvalid)
+	case len(q) > MaxQuestion:
+		return fmt.Errorf("the question is %d bytes long, the limit is %d: %w", len(q), MaxQuestion, ErrInvalid)
+	}
+	return nil
+}
+
+// A Found is a passage that was found.
+type Found struct {
+	Rank       int      `json:"rank"`
+	Score      float64  `json:"score"`
+	DocumentID string   `json:"document_id"`
+	Document   string   `json:"document"`
+	Title      string   `json:"title"`
+	Pages      []int    `json:"pages"` // physical
+	Label      string   `json:"label"` // of the first
+	Section    []string `json:"section"`
+	Text       string   `json:"text"`
+}
+
+// Find returns the best passages for a query.
+func (s *Service) Find(ctx context.Context, collection, query string, top int) ([]Found, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	if err := checkQuestion(query); err != nil {
+		return nil, err
+	}
+	if top < 1 || top > MaxTop {
+		return nil, fmt.Errorf("%d passages: choose 1 to %d: %w", top, MaxTop, ErrInvalid)
+	}
+	candidates, err := s.asker(c).Find(ctx, query, top)
+	if err != nil {
+		return nil, err
+	}
+	out := []Found{}
+	for i, c := range candidates {
+		f := Found{
+			Rank: i + 1, Score: c.Score, DocumentID: c.DocumentID, Document: c.Document.Name, Title: c.Document.Title,
+			Pages: c.Passage.Pages(), Section: append([]string{}, c.Passage.Section...), Text: c.Passage.Text,
+		}
+		if len(f.Pages) > 0 && f.Pages[0] <= len(c.Document.Labels) {
+			f.Label = c.Document.Labels[f.Pages[0]-1]
+		}
+		out = append(out, f)
+	}
+	return out, nil
+}
+
+// Measure runs a question set over a collection and keeps the result.
+func (s *Service) Measure(ctx context.Context, collection string, set *measure.Set) (*measure.Measurement, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	subject, err := s.subject(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	m, err := measure.Run(ctx, s.asker(c), set, nil)
+	if err != nil {
+		return nil, err
+	}
+	m.ID, m.Created, m.Version, m.Subject = store.NewID(), time.Now().UTC().Truncate(time.Millisecond), s.Version, *subject
+	data, err := json.Marshal(m)
+	if err != nil {
+		return nil, fmt.Errorf("service: keep measurement: %w", err)
+	}
+	summary := *m
+	summary.Records, summary.ByTag = nil, nil
+	short, err := json.Marshal(summary)
+	if err != nil {
+		return nil, fmt.Errorf("service: keep measurement: %w", err)
+	}
+	return m, s.store.AddMeasurement(ctx, m.ID, c.ID, short, data)
+}
+
+// subject describes a collection's state; its hash depends on the contents of
+// the ready documents and the recipe alone.
+func (s *Service) subject(ctx context.Context, c *collection) (*measure.Subject, error) {
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	subject := &measure.Subject{Collection: c.Name, Passages: c.index.Passages(), Recipe: c.recipe}
+	hash := sha256.New()
+	for _, d := range docs {
+		if d.State == store.Ready {
+			subject.Documents++
+			subject.Pages += d.Pages
+			fmt.Fprintf(hash, "%s %s\n", d.Name, d.SHA256)
+		}
+	}
+	hash.Write(c.Recipe)
+	subject.State = hex.EncodeToString(hash.Sum(nil))[:16]
+	return subject, nil
+}
+
+// Measurements returns summaries of a collection's measurements, the newest
+// first; of all collections if the name is empty.
+func (s *Service) Measurements(ctx context.Context, collection string) ([]json.RawMessage, error) {
+	id := ""
+	if collection != "" {
+		c, err := s.named(collection)
+		if err != nil {
+			return nil, err
+		}
+		id = c.ID
+	}
+	return s.store.Measurements(ctx, id)
+}
+
+// Measurement returns a kept measurement as JSON.
+func (s *Service) Measurement(ctx context.Context, id string) (json.RawMessage, error) {
+	data, err := s.store.Measurement(ctx, id)
+	if err != nil {
+		return nil, fmt.Errorf("measurement %q: %w", id, err)
+	}
+	return data, nil
+}
+
+// Totals are counts for the service's metrics.
+type Totals struct {
+	PagesRead int64
+	Queued    int
+}
+
+// Totals returns the counts.
+func (s *Service) Totals() Totals {
+	s.intake.mu.Lock()
+	defer s.intake.mu.Unlock()
+	return Totals{s.intake.pages.Load(), len(s.intake.jobs)}
+}

@@ -1,0 +1,243 @@
+package service
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"jardinet/answer"
+	"jardinet/store"
+)
+
+// A Document describes one version of one file.
+type Document struct {
+	ID        string    `json:"id"`
+	Name      string    `json:"name"`
+	SHA256    string    `json:"sha256"`
+	Size      int64     `json:"size"` // bytes
+	State     string    `json:"state"`
+	Reason    string    `json:"reason"`  // why it failed
+	Warning   string    `json:"warning"` // what is amiss though it is ready
+	Title     string    `json:"title"`
+	Language  string    `json:"language"`
+	Pages     int       `json:"pages"`
+	PagesDone int       `json:"pages_done"`
+	Passages  int       `json:"passages"`
+	Added     time.Time `json:"added"`
+	Changed   time.Time `json:"changed"`
+}
+
+// Added tells what became of one file that was handed in.
+type Added struct {
+	Document  Document `json:"document"`
+	Duplicate bool     `json:"duplicate"` // the collection has this content already
+}
+
+func (s *Service) describe(d *store.Document) Document {
+	out := Document{
+		ID: d.ID, Name: d.Name, SHA256: d.SHA256, Size: d.Size, State: string(d.State), Reason: d.Reason, Warning: d.Warning,
+		Title: d.Title, Language: d.Language, Pages: d.Pages, Passages: d.Passages, Added: d.Added, Changed: d.Changed,
+	}
+	switch d.State {
+	case store.Ready, store.Indexing, store.Replaced:
+		out.PagesDone = d.Pages
+	case store.Reading:
+		if j := s.intake.job(d.ID); j != nil {
+			out.Pages, out.PagesDone = int(j.of.Load()), int(j.done.Load())
+		}
+	}
+	return out
+}
+
+// Add keeps a file and queues it. It returns as soon as the file is on disk.
+func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader) (*Added, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	name = cleanName(name)
+	if name == "" {
+		return nil, fmt.Errorf("a file has no name: %w", ErrInvalid)
+	}
+	sum, size, err := s.store.Keep(r, s.pdf.FileSize)
+	if errors.Is(err, store.ErrTooLong) {
+		return nil, fmt.Errorf("%s: larger than %d MiB; split it into parts: %w", name, s.pdf.FileSize>>20, ErrInvalid)
+	}
+	if err != nil {
+		return nil, err
+	}
+	d, added, err := s.store.AddDocument(ctx, c.ID, name, sum, size)
+	if err != nil {
+		return nil, err
+	}
+	if added {
+		s.enqueue(*d)
+		s.tell(ctx, d.ID)
+	}
+	return &Added{Document: s.describe(d), Duplicate: !added}, nil
+}
+
+// cleanName keeps the last part of a path, without control characters.
+func cleanName(name string) string {
+	name = filepath.Base(strings.ReplaceAll(name, `\`, "/"))
+	name = strings.Map(func(r rune) rune {
+		if r < ' ' || r == 0x7f {
+			return -1
+		}
+		return r
+	}, strings.ToValidUTF8(name, "�"))
+	if name == "." || name == "/" {
+		return ""
+	}
+	return name
+}
+
+// Documents returns a collection's documents by name, without replaced ones.
+func (s *Service) Documents(ctx context.Context, collection string) ([]Document, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := []Document{}
+	for i := range docs {
+		if docs[i].State != store.Replaced {
+			out = append(out, s.describe(&docs[i]))
+		}
+	}
+	return out, nil
+}
+
+// document finds a document by id or file name.
+func (s *Service) document(ctx context.Context, collection, name string) (*collection, *store.Document, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, nil, err
+	}
+	d, err := s.store.DocumentNamed(ctx, c.ID, name)
+	if err != nil {
+		return nil, nil, fmt.Errorf("document %q in collection %q: %w", name, collection, err)
+	}
+	return c, d, nil
+}
+
+// Document describes a document, found by id or file name.
+func (s *Service) Document(ctx context.Context, collection, name string) (*Document, error) {
+	_, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return nil, err
+	}
+	out := s.describe(d)
+	return &out, nil
+}
+
+// Remove removes a document; from then on no answer comes from it.
+func (s *Service) Remove(ctx context.Context, collection, name string) error {
+	c, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return err
+	}
+	s.intake.forget(d.ID)
+	c.writing.Lock()
+	defer c.writing.Unlock()
+	if err := s.store.RemoveDocument(ctx, d.ID); err != nil {
+		return err
+	}
+	if err := c.index.Apply(nil, []string{d.ID}); err != nil {
+		return err
+	}
+	s.events.send(Event{Collection: c.Name, Removed: d.ID})
+	return s.store.Drop(d.SHA256)
+}
+
+// A Page is what was read from one page.
+type Page struct {
+	Document string      `json:"document"`
+	ID       string      `json:"document_id"`
+	Title    string      `json:"title"`
+	Number   int         `json:"number"` // physical
+	Of       int         `json:"of"`
+	Label    string      `json:"label"`
+	Width    float32     `json:"width"` // points
+	Height   float32     `json:"height"`
+	Language string      `json:"language"`
+	Problem  string      `json:"problem"`
+	Blocks   []PageBlock `json:"blocks"`
+}
+
+// A PageBlock is one block of a page in reading order.
+type PageBlock struct {
+	Kind  string     `json:"kind"`
+	Level int        `json:"level"`
+	Text  string     `json:"text"`
+	Box   answer.Box `json:"box"`
+}
+
+// Page returns one page of a document.
+func (s *Service) Page(ctx context.Context, collection, name string, number int) (*Page, error) {
+	_, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return nil, err
+	}
+	data, err := s.store.Page(ctx, d.SHA256, number)
+	if errors.Is(err, ErrNotFound) {
+		return nil, fmt.Errorf("page %d of %s, which is %s with %d pages: %w", number, d.Name, d.State, d.Pages, err)
+	}
+	if err != nil {
+		return nil, err
+	}
+	p, err := decodePage(data)
+	if err != nil {
+		return nil, err
+	}
+	out := &Page{
+		Document: d.Name, ID: d.ID, Title: d.Title, Number: number, Of: d.Pages, Label: p.Label, Width: p.Width,
+		Height: p.Height, Language: string(p.Language), Problem: p.Problem, Blocks: []PageBlock{},
+	}
+	for _, b := range p.Blocks {
+		out.Blocks = append(out.Blocks, PageBlock{string(b.Kind), b.Level, b.Text,
+			answer.Box{Page: number, X0: b.Box.X0, Y0: b.Box.Y0, X1: b.Box.X1, Y1: b.Box.Y1}})
+	}
+	return out, nil
+}
+
+// Limits of a page's picture.
+const (
+	MinDPI = 20
+	MaxDPI = 300
+)
+
+// Picture draws a page as PNG.
+func (s *Service) Picture(ctx context.Context, collection, name string, number int, dpi float64) (png []byte, err error) {
+	if dpi < MinDPI || dpi > MaxDPI {
+		return nil, fmt.Errorf("a resolution of %g dpi: choose %d to %d: %w", dpi, MinDPI, MaxDPI, ErrInvalid)
+	}
+	_, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return nil, err
+	}
+	file, err := s.pdf.Open(ctx, s.store.FilePath(d.SHA256), "")
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", d.Name, errors.Join(err, ErrInvalid))
+	}
+	if number < 1 || number > file.Info.Pages {
+		return nil, fmt.Errorf("page %d of %s, which has %d: %w", number, d.Name, file.Info.Pages, ErrNotFound)
+	}
+	return file.Picture(ctx, number, dpi)
+}
+
+// FilePath returns where a document's original is kept, and its name.
+func (s *Service) FilePath(ctx context.Context, collection, name string) (path, base string, err error) {
+	_, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return "", "", err
+	}
+	return s.store.FilePath(d.SHA256), d.Name, nil
+}

@@ -1,0 +1,433 @@
+package service
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"slices"
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"github.com/klauspost/compress/s2"
+	"golang.org/x/sync/errgroup"
+
+	"jardinet/index"
+	"jardinet/layout"
+	"jardinet/pdf"
+	"jardinet/store"
+)
+
+// chunk is how many pages of a document one reader takes at a time.
+const chunk = 24
+
+// An intake works through the queued documents.
+type intake struct {
+	cancel  context.CancelFunc
+	done    sync.WaitGroup
+	ready   chan indexed // from the workers to the publisher
+	pages   atomic.Int64 // read since the start
+	mu      sync.Mutex
+	wake    *sync.Cond
+	queue   []store.Document
+	stopped bool
+	jobs    map[string]*job // by document id, queued or under way
+}
+
+// A job is what is known of a document on its way in.
+type job struct {
+	ctx     context.Context
+	cancel  context.CancelFunc // when the document is removed
+	done    atomic.Int64       // pages
+	of      atomic.Int64
+	started time.Time
+	told    atomic.Int64 // when progress was last sent, Unix milliseconds
+}
+
+// indexed is a document on its way into the index.
+type indexed struct {
+	document store.Document
+	index    index.Document
+	job      *job
+}
+
+// startIntake puts store and index in agreement, queues what is unfinished and
+// starts the workers.
+func (s *Service) startIntake(ctx context.Context) error {
+	run, cancel := context.WithCancel(context.Background())
+	in := &intake{cancel: cancel, ready: make(chan indexed, workers()), jobs: map[string]*job{}}
+	in.wake = sync.NewCond(&in.mu)
+	s.intake = in
+	if err := s.reconcile(ctx); err != nil {
+		cancel()
+		return err
+	}
+	unfinished, err := s.store.Unfinished(ctx)
+	if err != nil {
+		cancel()
+		return err
+	}
+	for _, d := range unfinished {
+		s.enqueue(d)
+	}
+	var reading sync.WaitGroup
+	for range workers() {
+		reading.Go(func() {
+			for {
+				d, j, ok := in.next()
+				if !ok {
+					return
+				}
+				s.take(run, d, j)
+			}
+		})
+	}
+	in.done.Go(func() { reading.Wait(); close(in.ready) })
+	in.done.Go(func() { s.publish() })
+	in.done.Go(func() {
+		if err := s.pdf.Warm(run); err != nil && run.Err() == nil {
+			s.Log.Error("no PDF can be read", "error", err)
+		}
+	})
+	return nil
+}
+
+// reconcile removes from each index what the store does not have as ready,
+// and adds from the kept pages what it lacks.
+func (s *Service) reconcile(ctx context.Context) error {
+	for _, c := range s.collections {
+		docs, err := s.store.Documents(ctx, c.ID)
+		if err != nil {
+			return err
+		}
+		var remove []string
+		var add []index.Document
+		wanted := map[string]bool{}
+		for _, d := range docs {
+			// One that is indexing may be in already and will be marked ready.
+			wanted[d.ID] = d.State == store.Ready || d.State == store.Indexing
+			if d.State == store.Ready && !c.index.Has(d.ID) {
+				entry, err := s.fromPages(ctx, c, d)
+				if err != nil {
+					return err
+				}
+				add = append(add, entry)
+			}
+		}
+		for _, key := range c.index.Keys() {
+			if !wanted[key] {
+				remove = append(remove, key)
+			}
+		}
+		if err := c.index.Apply(add, remove); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// fromPages makes a document's index entry from its kept pages.
+func (s *Service) fromPages(ctx context.Context, c *collection, d store.Document) (index.Document, error) {
+	raw, err := s.store.Pages(ctx, d.SHA256)
+	if err != nil {
+		return index.Document{}, err
+	}
+	doc := &layout.Document{Title: d.Title}
+	for _, data := range raw {
+		page, err := decodePage(data)
+		if err != nil {
+			return index.Document{}, err
+		}
+		doc.Pages = append(doc.Pages, *page)
+	}
+	return c.split(d.ID, doc)
+}
+
+// stop ends the intake; what is under way is taken up at the next start.
+func (in *intake) stop() {
+	in.mu.Lock()
+	in.stopped = true
+	in.mu.Unlock()
+	in.wake.Broadcast()
+	in.cancel()
+	in.done.Wait()
+}
+
+func (s *Service) enqueue(d store.Document) {
+	in := s.intake
+	ctx, cancel := context.WithCancel(context.Background())
+	in.mu.Lock()
+	defer in.mu.Unlock()
+	if in.jobs[d.ID] != nil {
+		cancel()
+		return
+	}
+	in.jobs[d.ID] = &job{ctx: ctx, cancel: cancel}
+	in.queue = append(in.queue, d)
+	in.wake.Signal()
+}
+
+// next waits for a queued document; ok is false when the intake stops.
+func (in *intake) next() (d store.Document, j *job, ok bool) {
+	in.mu.Lock()
+	defer in.mu.Unlock()
+	for len(in.queue) == 0 && !in.stopped {
+		in.wake.Wait()
+	}
+	if in.stopped {
+		return d, nil, false
+	}
+	d = in.queue[0]
+	in.queue = in.queue[1:]
+	return d, in.jobs[d.ID], true
+}
+
+func (in *intake) job(id string) *job {
+	in.mu.Lock()
+	defer in.mu.Unlock()
+	return in.jobs[id]
+}
+
+// forget ends a document's job and takes it off the queue.
+func (in *intake) forget(id string) {
+	in.mu.Lock()
+	defer in.mu.Unlock()
+	if j := in.jobs[id]; j != nil {
+		j.cancel()
+	}
+	delete(in.jobs, id)
+	in.queue = slices.DeleteFunc(in.queue, func(d store.Document) bool { return d.ID == id })
+}
+
+// take reads one document and passes it on to the publisher.
+func (s *Service) take(run context.Context, d store.Document, j *job) {
+	ctx, cancel := context.WithCancel(run)
+	defer cancel()
+	defer context.AfterFunc(j.ctx, cancel)()
+	j.started = time.Now()
+	entry, err := s.read(ctx, &d, j)
+	if ctx.Err() != nil {
+		return // stopped or removed
+	}
+	if err != nil {
+		s.fail(ctx, d, err)
+		return
+	}
+	s.intake.ready <- indexed{d, entry, j}
+}
+
+func (s *Service) fail(ctx context.Context, d store.Document, err error) {
+	reason := reasonFor(err)
+	s.Log.Warn("a document cannot be taken in", "document", d.Name, "id", d.ID, "reason", reason)
+	if err := s.store.SetState(ctx, d.ID, store.Failed, reason); err != nil && !errors.Is(err, ErrNotFound) {
+		s.Log.Error("a failure cannot be recorded", "document", d.ID, "error", err)
+	}
+	s.intake.forget(d.ID)
+	s.tell(ctx, d.ID)
+}
+
+// read reads a file, keeps its pages and cuts them into passages.
+func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Document, error) {
+	c, err := s.byID(d.Collection)
+	if err != nil {
+		return index.Document{}, err
+	}
+	if err := s.store.SetState(ctx, d.ID, store.Reading, ""); err != nil {
+		return index.Document{}, err
+	}
+	s.tell(ctx, d.ID)
+	doc, info, err := s.readFile(ctx, d, j)
+	if err != nil {
+		return index.Document{}, err
+	}
+	if d.Warning, err = judgePages(doc); err != nil {
+		return index.Document{}, err
+	}
+	d.Title, d.Language, d.Pages, d.Labels = doc.Title, string(doc.Language), info.Pages, labels(doc)
+	pages := make([][]byte, len(doc.Pages))
+	for i := range doc.Pages {
+		if pages[i], err = encodePage(&doc.Pages[i]); err != nil {
+			return index.Document{}, err
+		}
+	}
+	if err := s.store.SetRead(ctx, d, pages); err != nil {
+		return index.Document{}, err
+	}
+	s.tell(ctx, d.ID)
+	return c.split(d.ID, doc)
+}
+
+// readFile reads all pages of a file on as many readers as are free.
+func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*layout.Document, *pdf.Info, error) {
+	file, err := s.pdf.Open(ctx, s.store.FilePath(d.SHA256), "")
+	if err != nil {
+		return nil, nil, err
+	}
+	n := file.Info.Pages
+	j.of.Store(int64(n))
+	sheets := make([]*layout.Sheet, n)
+	group, ctx := errgroup.WithContext(ctx)
+	group.SetLimit(workers())
+	for first := 1; first <= n; first += chunk {
+		last := min(first+chunk-1, n)
+		group.Go(func() error {
+			return file.ReadPages(ctx, first, last, func(page *pdf.Page, err error) error {
+				sheets[page.Number-1] = layout.Read(page, err)
+				s.intake.pages.Add(1)
+				s.progress(ctx, d.ID, j)
+				return nil
+			})
+		})
+	}
+	if err := group.Wait(); err != nil {
+		return nil, nil, err
+	}
+	return layout.Assemble(&file.Info, sheets), &file.Info, nil
+}
+
+// progress counts a page and tells listeners, ten times a second at most.
+func (s *Service) progress(ctx context.Context, id string, j *job) {
+	j.done.Add(1)
+	now, told := time.Now().UnixMilli(), j.told.Load()
+	if now-told >= 100 && j.told.CompareAndSwap(told, now) {
+		s.tell(ctx, id)
+	}
+}
+
+// publish adds documents to their indexes, as many at a time as are waiting,
+// and marks them ready.
+func (s *Service) publish() {
+	for first := range s.intake.ready {
+		batch := []indexed{first}
+		for more := true; more && len(batch) < 64; {
+			select {
+			case next, ok := <-s.intake.ready:
+				if more = ok; ok {
+					batch = append(batch, next)
+				}
+			default:
+				more = false
+			}
+		}
+		byCollection := map[string][]indexed{}
+		for _, b := range batch {
+			if b.job.ctx.Err() == nil {
+				byCollection[b.document.Collection] = append(byCollection[b.document.Collection], b)
+			}
+		}
+		for id, docs := range byCollection {
+			if err := s.publishTo(id, docs); err != nil {
+				for _, b := range docs {
+					s.fail(context.Background(), b.document, err)
+				}
+			}
+		}
+	}
+}
+
+// publishTo takes documents into a collection's index. Ready documents of the
+// same names leave it in the same step.
+func (s *Service) publishTo(id string, docs []indexed) error {
+	ctx := context.Background()
+	c, err := s.byID(id)
+	if err != nil {
+		return nil // removed meanwhile
+	}
+	c.writing.Lock()
+	defer c.writing.Unlock()
+	existing, err := s.store.Documents(ctx, id)
+	if err != nil {
+		return err
+	}
+	docs = slices.DeleteFunc(docs, func(b indexed) bool { // removed meanwhile
+		return !slices.ContainsFunc(existing, func(d store.Document) bool { return d.ID == b.document.ID })
+	})
+	var add []index.Document
+	var replaced []string
+	passages := map[string]int{}
+	newest := map[string]string{}
+	for _, b := range docs {
+		newest[b.document.Name] = b.document.ID
+	}
+	for _, b := range docs {
+		passages[b.document.ID] = len(b.index.Passages)
+		if newest[b.document.Name] != b.document.ID {
+			replaced = append(replaced, b.document.ID)
+			continue
+		}
+		add = append(add, b.index)
+		for _, old := range existing {
+			if old.Name == b.document.Name && old.ID != b.document.ID && old.State == store.Ready {
+				replaced = append(replaced, old.ID)
+			}
+		}
+	}
+	if err := c.index.Apply(add, replaced); err != nil {
+		return err
+	}
+	if err := s.store.SetReady(ctx, passages, replaced); err != nil {
+		return err
+	}
+	for _, b := range docs {
+		s.intake.forget(b.document.ID)
+		s.Log.Info("document ready", "document", b.document.Name, "collection", c.Name, "pages", b.document.Pages,
+			"passages", len(b.index.Passages), "ms", time.Since(b.job.started).Milliseconds())
+		s.tell(ctx, b.document.ID)
+	}
+	for _, old := range replaced {
+		s.tell(ctx, old)
+	}
+	return nil
+}
+
+func (s *Service) byID(id string) (*collection, error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if c := s.collections[id]; c != nil {
+		return c, nil
+	}
+	return nil, fmt.Errorf("collection %s: %w", id, ErrNotFound)
+}
+
+// tell sends a document as it is now to all listeners.
+func (s *Service) tell(ctx context.Context, id string) {
+	d, err := s.store.Document(context.WithoutCancel(ctx), id)
+	if err != nil {
+		return
+	}
+	c, err := s.byID(d.Collection)
+	if err != nil {
+		return
+	}
+	described := s.describe(d)
+	s.events.send(Event{Collection: c.Name, Document: &described})
+}
+
+func labels(doc *layout.Document) []string {
+	out := make([]string, len(doc.Pages))
+	for i := range doc.Pages {
+		out[i] = doc.Pages[i].Label
+	}
+	return out
+}
+
+func encodePage(p *layout.Page) ([]byte, error) {
+	data, err := json.Marshal(p)
+	if err != nil {
+		return nil, fmt.Errorf("service: keep page %d: %w", p.Number, err)
+	}
+	return s2.Encode(nil, data), nil
+}
+
+func decodePage(data []byte) (*layout.Page, error) {
+	raw, err := s2.Decode(nil, data)
+	if err != nil {
+		return nil, fmt.Errorf("service: kept page: %w", err)
+	}
+	p := new(layout.Page)
+	if err := json.Unmarshal(raw, p); err != nil {
+		return nil, fmt.Errorf("service: kept page: %w", err)
+	}
+	return p, nil
+}

@@ -1,0 +1,302 @@
+// Package service ties the parts together: collections, the intake of
+// documents, questions, pages and measurements. It knows nothing of HTTP.
+//
+// Intake is a queue of documents in the store. Each step can be repeated
+// without harm, so after a kill at any instant a document is either wholly in
+// or still queued: pages are written in one transaction, the index takes a
+// document in one step and ignores it the second time, and only then is the
+// document marked ready. What a crash leaves different between store and index
+// is put right at the next start, the store being the truth.
+package service
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"os"
+	"path/filepath"
+	"regexp"
+	"runtime"
+	"sync"
+	"time"
+
+	"jardinet/answer"
+	"jardinet/index"
+	"jardinet/layout"
+	"jardinet/passage"
+	"jardinet/pdf"
+	"jardinet/store"
+)
+
+// Options say where the service keeps its state and what it may use.
+type Options struct {
+	Data    string // directory
+	Version string // of the program, recorded in measurements
+	PDF     pdf.Options
+	Log     *slog.Logger
+}
+
+// A Service is open on one data directory. It may be used by many goroutines.
+type Service struct {
+	Options
+	store  *store.Store
+	pdf    *pdf.Engine
+	events *broker
+	intake *intake
+
+	mu          sync.Mutex
+	collections map[string]*collection // by id
+}
+
+// A collection is an open one.
+type collection struct {
+	store.Collection
+	recipe Recipe
+	index  *index.Index
+
+	writing sync.Mutex // store and index change together
+
+	mu    sync.Mutex
+	known map[string]answer.Document // by document id
+}
+
+// A Recipe is the settings that make an index.
+type Recipe struct {
+	Name    string         `json:"name"`
+	Version int            `json:"version"`
+	Passage passage.Recipe `json:"passage"`
+}
+
+// DefaultRecipe is what a collection starts with.
+var DefaultRecipe = Recipe{Name: "default", Version: 1, Passage: passage.DefaultRecipe}
+
+// Errors that callers tell apart, besides those of the store.
+var (
+	ErrNotFound = store.ErrNotFound
+	ErrExists   = store.ErrExists
+	ErrInvalid  = errors.New("invalid")
+)
+
+// Open opens the service and goes on with the intake that was under way.
+func Open(ctx context.Context, opts Options) (*Service, error) {
+	if opts.Log == nil {
+		opts.Log = slog.New(slog.DiscardHandler)
+	}
+	data, err := filepath.Abs(opts.Data)
+	if err != nil {
+		return nil, fmt.Errorf("service: %w", err)
+	}
+	opts.Data = data
+	if opts.PDF.Cache == "" {
+		opts.PDF.Cache = filepath.Join(data, "cache", "code")
+	}
+	st, err := store.Open(ctx, data)
+	if err != nil {
+		return nil, err
+	}
+	s := &Service{
+		Options: opts, store: st, pdf: pdf.NewEngine(opts.PDF), events: newBroker(),
+		collections: map[string]*collection{},
+	}
+	if err := s.openCollections(ctx); err != nil {
+		st.Close()
+		return nil, err
+	}
+	if err := s.startIntake(ctx); err != nil {
+		st.Close()
+		return nil, err
+	}
+	return s, nil
+}
+
+// Close stops the intake at the next safe point and closes everything.
+func (s *Service) Close() error {
+	s.intake.stop()
+	s.events.close()
+	return errors.Join(s.pdf.Close(), s.store.Close())
+}
+
+// Check tells whether the service can do its work.
+func (s *Service) Check(ctx context.Context) error {
+	_, err := s.store.Collections(ctx)
+	return err
+}
+
+func (s *Service) openCollections(ctx context.Context) error {
+	all, err := s.store.Collections(ctx)
+	if err != nil {
+		return err
+	}
+	for _, c := range all {
+		if _, err := s.openCollection(c); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (s *Service) indexDir(id string) string { return filepath.Join(s.Data, "index", id) }
+
+func (s *Service) openCollection(sc store.Collection) (*collection, error) {
+	c := &collection{Collection: sc, known: map[string]answer.Document{}}
+	if err := json.Unmarshal(sc.Recipe, &c.recipe); err != nil {
+		return nil, fmt.Errorf("service: recipe of collection %s: %w", sc.Name, err)
+	}
+	var err error
+	c.index, err = index.Open(s.indexDir(sc.ID))
+	if err != nil {
+		s.Log.Warn("the index cannot be used and is made anew", "collection", sc.Name, "error", err)
+		if err := os.RemoveAll(s.indexDir(sc.ID)); err != nil {
+			return nil, fmt.Errorf("service: %w", err)
+		}
+		if c.index, err = index.Open(s.indexDir(sc.ID)); err != nil {
+			return nil, err
+		}
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	s.collections[sc.ID] = c
+	return c, nil
+}
+
+// named returns the open collection of that name.
+func (s *Service) named(name string) (*collection, error) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, c := range s.collections {
+		if c.Name == name {
+			return c, nil
+		}
+	}
+	return nil, fmt.Errorf("collection %q: %w", name, ErrNotFound)
+}
+
+// Collection describes a collection.
+type Collection struct {
+	Name      string         `json:"name"`
+	Created   time.Time      `json:"created"`
+	Recipe    Recipe         `json:"recipe"`
+	Documents map[string]int `json:"documents"` // by state
+	Pages     int            `json:"pages"`     // of ready documents
+	Passages  int            `json:"passages"`
+	Languages []string       `json:"languages"`
+}
+
+var collectionName = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{0,62}$`)
+
+// CreateCollection makes an empty collection.
+func (s *Service) CreateCollection(ctx context.Context, name string, recipe *Recipe) (*Collection, error) {
+	if !collectionName.MatchString(name) {
+		return nil, fmt.Errorf("collection name %q: use 1 to 63 lower-case letters, digits, dots and dashes, beginning with a letter or digit: %w", name, ErrInvalid)
+	}
+	if recipe == nil {
+		recipe = &DefaultRecipe
+	}
+	if err := recipe.Passage.Validate(); err != nil {
+		return nil, fmt.Errorf("%w: %w", err, ErrInvalid)
+	}
+	sc, err := s.store.CreateCollection(ctx, name, recipe)
+	if err != nil {
+		return nil, fmt.Errorf("collection %q: %w", name, err)
+	}
+	if _, err := s.openCollection(*sc); err != nil {
+		return nil, err
+	}
+	return s.Collection(ctx, name)
+}
+
+// Collection returns the collection of that name.
+func (s *Service) Collection(ctx context.Context, name string) (*Collection, error) {
+	c, err := s.named(name)
+	if err != nil {
+		return nil, err
+	}
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := &Collection{
+		Name: c.Name, Created: c.Created, Recipe: c.recipe, Documents: map[string]int{},
+		Passages: c.index.Passages(), Languages: []string{},
+	}
+	for _, d := range docs {
+		out.Documents[string(d.State)]++
+		if d.State == store.Ready {
+			out.Pages += d.Pages
+		}
+	}
+	for _, l := range c.index.Languages() {
+		out.Languages = append(out.Languages, string(l))
+	}
+	return out, nil
+}
+
+// Collections returns all collections by name.
+func (s *Service) Collections(ctx context.Context) ([]Collection, error) {
+	all, err := s.store.Collections(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := []Collection{}
+	for _, sc := range all {
+		c, err := s.Collection(ctx, sc.Name)
+		if errors.Is(err, ErrNotFound) {
+			continue // removed meanwhile
+		}
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, *c)
+	}
+	return out, nil
+}
+
+// RemoveCollection removes a collection with its documents and measurements.
+func (s *Service) RemoveCollection(ctx context.Context, name string) error {
+	c, err := s.named(name)
+	if err != nil {
+		return err
+	}
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return err
+	}
+	if err := s.store.RemoveCollection(ctx, c.ID); err != nil {
+		return err
+	}
+	s.mu.Lock()
+	delete(s.collections, c.ID)
+	s.mu.Unlock()
+	for _, d := range docs {
+		if err := s.store.Drop(d.SHA256); err != nil {
+			return err
+		}
+	}
+	s.events.send(Event{Collection: name, Removed: name})
+	if err := os.RemoveAll(s.indexDir(c.ID)); err != nil {
+		return fmt.Errorf("service: remove the index of %s: %w", name, err)
+	}
+	return nil
+}
+
+// workers is how many documents are read at a time. Each keeps a reader busy.
+func workers() int { return max(2, runtime.GOMAXPROCS(0)) }
+
+// split cuts a document by a collection's recipe into what the index takes.
+func (c *collection) split(id string, doc *layout.Document) (index.Document, error) {
+	out := index.Document{Key: id}
+	for _, p := range passage.Split(doc, c.recipe.Passage) {
+		stored, err := passage.Encode(&p)
+		if err != nil {
+			return out, err
+		}
+		heading := p.SectionPath()
+		if doc.Title != "" {
+			heading = doc.Title + " › " + heading
+		}
+		out.Passages = append(out.Passages, index.Passage{Heading: heading, Body: p.Text, Language: p.Language, Stored: stored})
+	}
+	return out, nil
+}

@@ -1,0 +1,95 @@
+package store
+
+import (
+	"crypto/rand"
+	"crypto/sha256"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"path/filepath"
+)
+
+// NewID returns a random identifier that is short enough to read out.
+func NewID() string { return rand.Text()[:13] }
+
+// Keep stores what r holds under the hash of its content and returns the hash
+// and the size. It is on disk when Keep returns. Beyond limit bytes Keep gives
+// up with ErrTooLong.
+func (s *Store) Keep(r io.Reader, limit int64) (sum string, size int64, err error) {
+	f, err := os.CreateTemp(filepath.Join(s.dir, "incoming"), "file-")
+	if err != nil {
+		return "", 0, fmt.Errorf("store: keep a file: %w", err)
+	}
+	defer os.Remove(f.Name()) // gone already when all went well
+	defer f.Close()
+	hash := sha256.New()
+	size, err = io.Copy(io.MultiWriter(f, hash), io.LimitReader(r, limit+1))
+	if err != nil {
+		return "", size, fmt.Errorf("store: keep a file: %w", err)
+	}
+	if size > limit {
+		return "", size, ErrTooLong
+	}
+	sum = hex.EncodeToString(hash.Sum(nil))
+	path := s.FilePath(sum)
+	if _, err := os.Stat(path); err == nil {
+		return sum, size, nil
+	}
+	if err := f.Sync(); err != nil {
+		return "", size, fmt.Errorf("store: keep a file: %w", err)
+	}
+	if err := os.Rename(f.Name(), path); err != nil {
+		return "", size, fmt.Errorf("store: keep a file: %w", err)
+	}
+	return sum, size, syncDir(filepath.Dir(path))
+}
+
+// ErrTooLong says that a file is longer than the limit.
+var ErrTooLong = errors.New("the file is too large")
+
+func syncDir(path string) error {
+	dir, err := os.Open(path)
+	if err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	defer dir.Close()
+	if err := dir.Sync(); err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	return nil
+}
+
+// FilePath returns where the file with this hash is kept.
+func (s *Store) FilePath(sum string) string { return filepath.Join(s.dir, "files", sum) }
+
+// clearIncoming removes what uploads left behind when the program was killed.
+func (s *Store) clearIncoming() error {
+	entries, err := os.ReadDir(filepath.Join(s.dir, "incoming"))
+	if err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	for _, e := range entries {
+		os.Remove(filepath.Join(s.dir, "incoming", e.Name()))
+	}
+	return nil
+}
+
+// Drop removes a file and its pages if no document has the content any more.
+func (s *Store) Drop(sum string) error {
+	var n int
+	if err := s.db.QueryRow("SELECT count(*) FROM documents WHERE sha256 = ?", sum).Scan(&n); err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	if n > 0 {
+		return nil
+	}
+	if _, err := s.db.Exec("DELETE FROM pages WHERE sha256 = ?", sum); err != nil {
+		return fmt.Errorf("store: drop pages: %w", err)
+	}
+	if err := os.Remove(s.FilePath(sum)); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return fmt.Errorf("store: drop a file: %w", err)
+	}
+	return nil
+}

@@ -1,0 +1,320 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+)
+
+// A Collection is documents that share one index.
+type Collection struct {
+	ID      string
+	Name    string
+	Created time.Time
+	Recipe  json.RawMessage
+}
+
+// A State is how far a document has come.
+type State string
+
+// States of a document, in their order.
+const (
+	Queued   State = "queued"
+	Reading  State = "reading"
+	Indexing State = "indexing"
+	Ready    State = "ready"
+	Failed   State = "failed"
+	Replaced State = "replaced" // a newer file of the same name is ready
+)
+
+// A Document is one version of one file of a collection.
+type Document struct {
+	ID         string
+	Collection string // id
+	Name       string
+	SHA256     string
+	Size       int64
+	State      State
+	Reason     string // why it failed
+	Warning    string // what is amiss though it is ready
+	Title      string
+	Language   string
+	Pages      int
+	Passages   int
+	Labels     []string
+	Added      time.Time
+	Changed    time.Time
+}
+
+const timeFormat = "2006-01-02T15:04:05.000Z07:00"
+
+func now() string { return time.Now().UTC().Format(timeFormat) }
+
+// CreateCollection adds a collection.
+func (s *Store) CreateCollection(ctx context.Context, name string, recipe any) (*Collection, error) {
+	data, err := json.Marshal(recipe)
+	if err != nil {
+		return nil, fmt.Errorf("store: %w", err)
+	}
+	_, err = s.db.ExecContext(ctx, "INSERT INTO collections (id, name, created, recipe) VALUES (?, ?, ?, ?)", NewID(), name, now(), string(data))
+	if err != nil && strings.Contains(err.Error(), "UNIQUE") {
+		return nil, ErrExists
+	}
+	if err != nil {
+		return nil, fmt.Errorf("store: create collection: %w", err)
+	}
+	return s.Collection(ctx, name)
+}
+
+// Collection returns the collection of that name.
+func (s *Store) Collection(ctx context.Context, name string) (*Collection, error) {
+	all, err := s.collections(ctx, "WHERE name = ?", name)
+	if err != nil {
+		return nil, err
+	}
+	if len(all) == 0 {
+		return nil, ErrNotFound
+	}
+	return &all[0], nil
+}
+
+// Collections returns all collections by name.
+func (s *Store) Collections(ctx context.Context) ([]Collection, error) {
+	return s.collections(ctx, "")
+}
+
+func (s *Store) collections(ctx context.Context, where string, args ...any) ([]Collection, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT id, name, created, recipe FROM collections "+where+" ORDER BY name", args...)
+	if err != nil {
+		return nil, fmt.Errorf("store: collections: %w", err)
+	}
+	defer rows.Close()
+	var out []Collection
+	for rows.Next() {
+		var c Collection
+		var created, recipe string
+		if err := rows.Scan(&c.ID, &c.Name, &created, &recipe); err != nil {
+			return nil, fmt.Errorf("store: collections: %w", err)
+		}
+		c.Created, _ = time.Parse(timeFormat, created)
+		c.Recipe = json.RawMessage(recipe)
+		out = append(out, c)
+	}
+	return out, rows.Err()
+}
+
+// RemoveCollection removes a collection and its documents' records.
+func (s *Store) RemoveCollection(ctx context.Context, id string) error {
+	return one(s.db.ExecContext(ctx, "DELETE FROM collections WHERE id = ?", id))
+}
+
+const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, labels, added, changed"
+
+// AddDocument queues a file for intake. If the collection has the content
+// already it returns that document and false; one that failed is queued anew.
+func (s *Store) AddDocument(ctx context.Context, collection, name, sum string, size int64) (doc *Document, added bool, err error) {
+	err = s.inTx(ctx, func(tx *sql.Tx) error {
+		var id string
+		var state State
+		err := tx.QueryRowContext(ctx, "SELECT id, state FROM documents WHERE collection = ? AND sha256 = ?", collection, sum).Scan(&id, &state)
+		switch {
+		case errors.Is(err, sql.ErrNoRows):
+			id, added = NewID(), true
+			_, err = tx.ExecContext(ctx, `INSERT INTO documents (id, collection, name, sha256, size, state, added, changed)
+				VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, id, collection, name, sum, size, Queued, now(), now())
+		case err == nil && (state == Failed || state == Replaced):
+			added = true
+			_, err = tx.ExecContext(ctx, "UPDATE documents SET state = ?, name = ?, reason = '', warning = '', added = ?, changed = ? WHERE id = ?", Queued, name, now(), now(), id)
+		}
+		if err != nil {
+			return err
+		}
+		doc, err = scanDocument(tx.QueryRowContext(ctx, "SELECT "+documentColumns+" FROM documents WHERE id = ?", id))
+		return err
+	})
+	if err != nil {
+		return nil, false, fmt.Errorf("store: add document: %w", err)
+	}
+	return doc, added, nil
+}
+
+func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
+	var d Document
+	var labels, added, changed string
+	err := row.Scan(&d.ID, &d.Collection, &d.Name, &d.SHA256, &d.Size, &d.State, &d.Reason, &d.Warning, &d.Title,
+		&d.Language, &d.Pages, &d.Passages, &labels, &added, &changed)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	if err != nil {
+		return nil, err
+	}
+	d.Added, _ = time.Parse(timeFormat, added)
+	d.Changed, _ = time.Parse(timeFormat, changed)
+	return &d, json.Unmarshal([]byte(labels), &d.Labels)
+}
+
+// Document returns a document by id.
+func (s *Store) Document(ctx context.Context, id string) (*Document, error) {
+	return scanDocument(s.db.QueryRowContext(ctx, "SELECT "+documentColumns+" FROM documents WHERE id = ?", id))
+}
+
+// DocumentNamed returns the document that a name stands for: the ready one, or
+// the newest if none is.
+func (s *Store) DocumentNamed(ctx context.Context, collection, name string) (*Document, error) {
+	return scanDocument(s.db.QueryRowContext(ctx, "SELECT "+documentColumns+` FROM documents
+		WHERE collection = ? AND (name = ? OR id = ?)
+		ORDER BY state = 'ready' DESC, state = 'replaced', added DESC LIMIT 1`, collection, name, name))
+}
+
+// Documents returns a collection's documents by name.
+func (s *Store) Documents(ctx context.Context, collection string) ([]Document, error) {
+	return s.documents(ctx, "WHERE collection = ? ORDER BY name, added", collection)
+}
+
+// Unfinished returns the documents that intake still has to do, oldest first.
+func (s *Store) Unfinished(ctx context.Context) ([]Document, error) {
+	return s.documents(ctx, "WHERE state IN ('queued', 'reading', 'indexing') ORDER BY added, id")
+}
+
+func (s *Store) documents(ctx context.Context, where string, args ...any) ([]Document, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT "+documentColumns+" FROM documents "+where, args...)
+	if err != nil {
+		return nil, fmt.Errorf("store: documents: %w", err)
+	}
+	defer rows.Close()
+	var out []Document
+	for rows.Next() {
+		d, err := scanDocument(rows)
+		if err != nil {
+			return nil, fmt.Errorf("store: documents: %w", err)
+		}
+		out = append(out, *d)
+	}
+	return out, rows.Err()
+}
+
+// SetState moves a document on; reason says why it failed.
+func (s *Store) SetState(ctx context.Context, id string, state State, reason string) error {
+	return one(s.db.ExecContext(ctx, "UPDATE documents SET state = ?, reason = ?, changed = ? WHERE id = ?", state, reason, now(), id))
+}
+
+// SetRead records what reading found, with the document's pages, and moves it
+// on to indexing.
+func (s *Store) SetRead(ctx context.Context, d *Document, pages [][]byte) error {
+	labels, err := json.Marshal(d.Labels)
+	if err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		if _, err := tx.ExecContext(ctx, "DELETE FROM pages WHERE sha256 = ?", d.SHA256); err != nil {
+			return err
+		}
+		insert, err := tx.PrepareContext(ctx, "INSERT INTO pages (sha256, number, data) VALUES (?, ?, ?)")
+		if err != nil {
+			return err
+		}
+		defer insert.Close()
+		for i, data := range pages {
+			if _, err := insert.ExecContext(ctx, d.SHA256, i+1, data); err != nil {
+				return err
+			}
+		}
+		return one(tx.ExecContext(ctx, `UPDATE documents SET state = ?, warning = ?, title = ?, language = ?, pages = ?, labels = ?, changed = ? WHERE id = ?`,
+			Indexing, d.Warning, d.Title, d.Language, d.Pages, string(labels), now(), d.ID))
+	})
+}
+
+// SetReady marks documents as ready, with their numbers of passages, and what
+// they replace as replaced.
+func (s *Store) SetReady(ctx context.Context, passages map[string]int, replaced []string) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		for id, n := range passages {
+			if _, err := tx.ExecContext(ctx, "UPDATE documents SET state = ?, passages = ?, changed = ? WHERE id = ?", Ready, n, now(), id); err != nil {
+				return err
+			}
+		}
+		for _, id := range replaced {
+			if _, err := tx.ExecContext(ctx, "UPDATE documents SET state = ?, changed = ? WHERE id = ?", Replaced, now(), id); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// RemoveDocument removes a document's record.
+func (s *Store) RemoveDocument(ctx context.Context, id string) error {
+	return one(s.db.ExecContext(ctx, "DELETE FROM documents WHERE id = ?", id))
+}
+
+// Page returns the stored form of one page.
+func (s *Store) Page(ctx context.Context, sum string, number int) ([]byte, error) {
+	var data []byte
+	err := s.db.QueryRowContext(ctx, "SELECT data FROM pages WHERE sha256 = ? AND number = ?", sum, number).Scan(&data)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	return data, err
+}
+
+// Pages returns the stored forms of all pages in order.
+func (s *Store) Pages(ctx context.Context, sum string) ([][]byte, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT data FROM pages WHERE sha256 = ? ORDER BY number", sum)
+	if err != nil {
+		return nil, fmt.Errorf("store: pages: %w", err)
+	}
+	defer rows.Close()
+	var out [][]byte
+	for rows.Next() {
+		var data []byte
+		if err := rows.Scan(&data); err != nil {
+			return nil, fmt.Errorf("store: pages: %w", err)
+		}
+		out = append(out, data)
+	}
+	return out, rows.Err()
+}
+
+// AddMeasurement keeps a measurement: a summary for lists and the whole.
+func (s *Store) AddMeasurement(ctx context.Context, id, collection string, summary, data []byte) error {
+	_, err := s.db.ExecContext(ctx, "INSERT INTO measurements (id, collection, created, summary, data) VALUES (?, ?, ?, ?, ?)",
+		id, collection, now(), string(summary), data)
+	if err != nil {
+		return fmt.Errorf("store: keep measurement: %w", err)
+	}
+	return nil
+}
+
+// Measurements returns the summaries of a collection's measurements, the
+// newest first; all of them if collection is empty.
+func (s *Store) Measurements(ctx context.Context, collection string) ([]json.RawMessage, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT summary FROM measurements WHERE collection = ? OR ? = '' ORDER BY created DESC, id", collection, collection)
+	if err != nil {
+		return nil, fmt.Errorf("store: measurements: %w", err)
+	}
+	defer rows.Close()
+	out := []json.RawMessage{}
+	for rows.Next() {
+		var summary string
+		if err := rows.Scan(&summary); err != nil {
+			return nil, fmt.Errorf("store: measurements: %w", err)
+		}
+		out = append(out, json.RawMessage(summary))
+	}
+	return out, rows.Err()
+}
+
+// Measurement returns a kept measurement.
+func (s *Store) Measurement(ctx context.Context, id string) ([]byte, error) {
+	var data []byte
+	err := s.db.QueryRowContext(ctx, "SELECT data FROM measurements WHERE id = ?", id).Scan(&data)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	return data, err
+}

@@ -1,0 +1,147 @@
+// Package store keeps the records: collections, documents, the pages read from
+// them, and measurements, in one SQLite file, and the files themselves under
+// the hash of their content. It is the truth; an index can be made anew from it.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"errors"
+	"fmt"
+	"net/url"
+	"os"
+	"path/filepath"
+
+	_ "modernc.org/sqlite" // the driver
+)
+
+// Errors that callers tell apart.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrExists   = errors.New("exists already")
+)
+
+// A Store is one data directory. It may be used by many goroutines.
+type Store struct {
+	dir string
+	db  *sql.DB
+}
+
+// Open opens the store in dir, making it if there is none. Only one program
+// may have it open.
+func Open(ctx context.Context, dir string) (*Store, error) {
+	for _, sub := range []string{"files", "incoming"} {
+		if err := os.MkdirAll(filepath.Join(dir, sub), 0o755); err != nil {
+			return nil, fmt.Errorf("store: %w", err)
+		}
+	}
+	pragmas := url.Values{"_pragma": {
+		"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(5000)", "cache_size(-32000)",
+	}, "_txlock": {"immediate"}}
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, "jardinet.sqlite")+"?"+pragmas.Encode())
+	if err != nil {
+		return nil, fmt.Errorf("store: open %s: %w", dir, err)
+	}
+	s := &Store{dir, db}
+	if err := s.migrate(ctx); err != nil {
+		db.Close()
+		return nil, fmt.Errorf("store: prepare %s: %w", dir, err)
+	}
+	return s, s.clearIncoming()
+}
+
+// Close closes the store.
+func (s *Store) Close() error { return s.db.Close() }
+
+// schema holds the steps from one version to the next.
+var schema = []string{`
+CREATE TABLE collections (
+	id      TEXT PRIMARY KEY,
+	name    TEXT NOT NULL UNIQUE,
+	created TEXT NOT NULL,
+	recipe  TEXT NOT NULL
+) STRICT;
+
+CREATE TABLE documents (
+	id         TEXT PRIMARY KEY,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	name       TEXT NOT NULL,
+	sha256     TEXT NOT NULL,
+	size       INTEGER NOT NULL,
+	state      TEXT NOT NULL,
+	reason     TEXT NOT NULL DEFAULT '',
+	warning    TEXT NOT NULL DEFAULT '',
+	title      TEXT NOT NULL DEFAULT '',
+	language   TEXT NOT NULL DEFAULT '',
+	pages      INTEGER NOT NULL DEFAULT 0,
+	passages   INTEGER NOT NULL DEFAULT 0,
+	labels     TEXT NOT NULL DEFAULT '[]',
+	added      TEXT NOT NULL,
+	changed    TEXT NOT NULL,
+	UNIQUE (collection, sha256)
+) STRICT;
+CREATE INDEX documents_by_state ON documents (state);
+CREATE INDEX documents_by_hash ON documents (sha256);
+
+CREATE TABLE pages (
+	sha256 TEXT NOT NULL,
+	number INTEGER NOT NULL,
+	data   BLOB NOT NULL,
+	PRIMARY KEY (sha256, number)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE measurements (
+	id         TEXT PRIMARY KEY,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	created    TEXT NOT NULL,
+	summary    TEXT NOT NULL,
+	data       BLOB NOT NULL
+) STRICT;
+`}
+
+func (s *Store) migrate(ctx context.Context) error {
+	var version int
+	if err := s.db.QueryRowContext(ctx, "PRAGMA user_version").Scan(&version); err != nil {
+		return err
+	}
+	if version > len(schema) {
+		return fmt.Errorf("it was written by a newer version of the program (schema %d, this one knows %d)", version, len(schema))
+	}
+	for ; version < len(schema); version++ {
+		err := s.inTx(ctx, func(tx *sql.Tx) error {
+			if _, err := tx.ExecContext(ctx, schema[version]); err != nil {
+				return err
+			}
+			_, err := tx.ExecContext(ctx, fmt.Sprintf("PRAGMA user_version = %d", version+1))
+			return err
+		})
+		if err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// inTx runs do in a transaction, committed if do returns nil.
+func (s *Store) inTx(ctx context.Context, do func(*sql.Tx) error) error {
+	tx, err := s.db.BeginTx(ctx, nil)
+	if err != nil {
+		return err
+	}
+	defer tx.Rollback()
+	if err := do(tx); err != nil {
+		return err
+	}
+	return tx.Commit()
+}
+
+// one returns ErrNotFound if a statement changed nothing.
+func one(result sql.Result, err error) error {
+	if err != nil {
+		return err
+	}
+	if n, err := result.RowsAffected(); err != nil || n == 0 {
+		return errors.Join(err, ErrNotFound)
+	}
+	return nil
+}

@@ -1,0 +1,113 @@
+package text
+
+import (
+	"slices"
+	"testing"
+)
+
+func words(s string) []string {
+	var out []string
+	for _, t := range Tokens(s) {
+		out = append(out, t.Word)
+	}
+	return out
+}
+
+func TestTokens(t *testing.T) {
+	tests := []struct {
+		in   string
+		want []string
+	}{
+		{"The Dew House, at 14.5 °C", []string{"the", "dew", "house", "at", "14.5", "c"}},
+		{"1,200 seeds; 0,5 mg", []string{"1200", "seeds", "0.5", "mg"}},
+		{"10⁶ cells", []string{"10", "6", "cells"}},
+		{"l'été où l’Œuvre", []string{"l", "ete", "ou", "l", "oeuvre"}},
+		{"section 3.2.1.", []string{"section", "3.2.1"}},
+		{"co\u00adoperate ﬁre GH-12", []string{"cooperate", "fire", "gh", "12"}},
+		{"", nil},
+	}
+	for _, test := range tests {
+		if got := words(test.in); !slices.Equal(got, test.want) {
+			t.Errorf("Tokens(%q) = %q, want %q", test.in, got, test.want)
+		}
+	}
+}
+
+func TestTokensKeepTheirPlace(t *testing.T) {
+	s := "Café crème, 1,200 m³"
+	for _, token := range Tokens(s) {
+		if again := words(s[token.Start:token.End]); len(again) != 1 || again[0] != token.Word {
+			t.Errorf("bytes %d to %d are %q, token %q", token.Start, token.End, s[token.Start:token.End], token.Word)
+		}
+	}
+}
+
+func TestStem(t *testing.T) {
+	en, fr := NewStemmer("en"), NewStemmer("fr")
+	for _, pair := range [][2]string{{"ventilation", "ventilate"}, {"kept", "keeping"}, {"houses", "house"}} {
+		if en.Stem(pair[0]) != en.Stem(pair[1]) {
+			t.Errorf("%s and %s have stems %s and %s", pair[0], pair[1], en.Stem(pair[0]), en.Stem(pair[1]))
+		}
+	}
+	if fr.Stem("serres") != fr.Stem("serre") {
+		t.Errorf("serres and serre differ: %s, %s", fr.Stem("serres"), fr.Stem("serre"))
+	}
+	if got := NewStemmer("xx").Stem("houses"); got != "houses" {
+		t.Errorf("a language without a stemmer changed houses to %s", got)
+	}
+}
+
+func TestSentences(t *testing.T) {
+	s := `Close the vents at 14.5 °C. See Fig. 3 and Dr. Okafor (see p. 12). "Is it dry?" Yes! 3.2. Title here
+goes on, e.g. with this, etc. Then ends. J. Marsh signed.`
+	want := []string{
+		"Close the vents at 14.5 °C.", "See Fig. 3 and Dr. Okafor (see p. 12).", `"Is it dry?"`, "Yes!",
+		"3.2. Title here\ngoes on, e.g. with this, etc.", "Then ends.", "J. Marsh signed.",
+	}
+	var got []string
+	for _, span := range Sentences(s) {
+		got = append(got, s[span.Start:span.End])
+	}
+	if !slices.Equal(got, want) {
+		t.Errorf("got %q\nwant %q", got, want)
+	}
+}
+
+func TestDetect(t *testing.T) {
+	tests := []struct {
+		in   string
+		want Language
+	}{
+		{"The valve is closed by hand before the pump can be started.", "en"},
+		{"Les serres sont ouvertes tous les jours sauf le lundi, et la visite dure une heure.", "fr"},
+		{"Die Pumpe wird vor dem Öffnen des Ventils von Hand ausgeschaltet.", "de"},
+		{"Aloe Agave Yucca", "en"},
+	}
+	for _, test := range tests {
+		if got := Detect(test.in, English); got != test.want {
+			t.Errorf("Detect(%q) = %s, want %s", test.in, got, test.want)
+		}
+	}
+}
+
+func TestContains(t *testing.T) {
+	tests := []struct {
+		s, part string
+		want    bool
+	}{
+		{"for at most four hours a day", "4 hours", true},
+		{"set to 14 °C at night", "14°C", true},
+		{"set to 114 °C", "14 °C", false},
+		{"1,200 litres", "1200 litres", true},
+		{"2.4 × 10⁶ cells", "10^6", true},
+		{"2.4 × 106 cells", "10⁶", false},
+		{"held at −20 °C", "-20 °C", true},
+		{"held at 20 °C", "-20 °C", false},
+		{"anything", "", false},
+	}
+	for _, test := range tests {
+		if got := Contains(test.s, test.part); got != test.want {
+			t.Errorf("Contains(%q, %q) = %v; normal forms %q, %q", test.s, test.part, got, Normal(test.s), Normal(test.part))
+		}
+	}
+}
