@@ -102,8 +102,8 @@ func Detect(s string, fallback Language) Language {
 			best, most = languages[i], n
 		}
 	}
-	// One word in eight is a function word in running text of any of these
-
+	// Two words in five are function words in running text of any of these
+	// languages; lists, tables and code hold far fewer.
 	if most < 2 || most*8 < len(tokens) {
 		return fallback
 	}
