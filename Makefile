@@ -1,0 +1,65 @@
+# make demo   install what is missing, build, and start the service with the demo's documents
+# make test   install what is missing and check everything
+# make build  build bin/jardinet with the console inside
+
+VERSION := $(shell git describe --tags --always --dirty 2>/dev/null || echo development)
+LINK    := -s -w -X jardinet/cli.Version=$(VERSION)
+SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/*)
+CONSOLE := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json server/openapi.yaml
+
+.PHONY: demo stop build test check unit race console lint install install-test documents pictures clean
+
+demo: build
+	@echo "== Starting the demo"
+	@bin/jardinet demo --background
+
+stop:
+	@bin/jardinet demo --stop
+
+build: bin/jardinet
+
+bin/jardinet: $(SOURCES) web/dist/index.html
+	@echo "== Building bin/jardinet"
+	@CGO_ENABLED=0 go build -trimpath -ldflags '$(LINK)' -o $@ ./cmd/jardinet
+
+web/node_modules/.installed: web/package-lock.json
+	@echo "== Installing the console's packages"
+	@cd web && npm install --no-save --no-audit --no-fund --loglevel=error
+	@touch $@
+
+web/dist/index.html: web/node_modules/.installed $(CONSOLE)
+	@echo "== Building the console"
+	@cd web && npm run --silent build -- --logLevel warn
+	@touch web/dist/.keep $@
+
+test: install-test build lint unit
+	@echo "== All checks passed"
+
+lint: web/node_modules/.installed
+	@echo "== Checking the code"
+	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -l $$(git ls-files '*.go'); echo "gofmt: the files above are not formatted"; exit 1; }
+	@go vet ./...
+	@go tool staticcheck ./...
+	@cd web && npm run --silent types >/dev/null && npm run --silent lint
+
+unit: bin/jardinet
+	@echo "== Running the tests"
+	@go test -timeout 12m ./...
+
+race:
+	@go test -race -timeout 20m ./index ./service ./pdf
+
+# Debian packages that the tests drive: a browser, and pdftotext to compare with.
+install-test:
+	@scripts/install chromium:chromium poppler-utils:pdftotext fonts-liberation:- fonts-dejavu-core:-
+
+# Makes the demo's documents and questions anew.
+documents: install-test
+	@go run ./demo/generate
+
+# Makes the pictures in docs/screenshots anew.
+pictures: install-test build
+	@go run ./docs/shoot
+
+clean:
+	rm -rf bin web/dist/assets web/dist/*.html web/dist/*.svg web/node_modules demo-data

@@ -1,0 +1,209 @@
+// Command shoot makes the pictures in docs/screenshots: it starts the service
+// on the demo's documents and photographs the console and a terminal.
+//
+//	make pictures
+package main
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"html"
+	"log"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"time"
+
+	"github.com/chromedp/chromedp"
+)
+
+const shots = "docs/screenshots"
+
+func main() {
+	log.SetFlags(0)
+	if err := run(); err != nil {
+		log.Fatal("shoot: ", err)
+	}
+}
+
+func run() error {
+	data, err := os.MkdirTemp("", "jardinet-shoot-")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(data)
+	address, stop, err := start(data)
+	if err != nil {
+		return err
+	}
+	defer stop()
+	browser, closeBrowser := chromium()
+	defer closeBrowser()
+	commands := []struct{ file, command string }{
+		{"ask-terminal.png", `jardinet ask "How long may seed stay out of the vault?"`},
+		{"measure-terminal.png", `jardinet measure demo/questions.jsonl`},
+		{"documents-terminal.png", `jardinet documents`},
+		{"find-terminal.png", `jardinet find "night temperature of the orchid house" --top 3`},
+		{"page-terminal.png", `jardinet page quarantine-policy-2024.pdf 3`},
+	}
+	for _, c := range commands {
+		if err := terminal(browser, address, c.file, c.command); err != nil {
+			return err
+		}
+	}
+	pages := []struct{ file, path, wait string }{
+		{"collections.png", "/", "article"},
+		{"ask.png", "/c/halvern/ask?q=What+is+the+night+minimum+in+the+Dew+House%3F&q=And+in+the+Orchid+House%3F", "[data-mark]"},
+		{"refusal.png", "/c/halvern/ask?q=How+many+swans+nest+on+the+lake%3F", "main h3"},
+		{"pages.png", "/c/halvern/pages", "main img"},
+		{"page.png", "/c/halvern/pages/water-quality-report.pdf/1", "main svg rect"},
+		{"accuracy.png", "/c/halvern/accuracy", "tbody tr"},
+	}
+	for _, p := range pages {
+		if err := shoot(browser, p.file, address+p.path, p.wait); err != nil {
+			return fmt.Errorf("%s: %w", p.file, err)
+		}
+	}
+	if err := measurement(browser, address); err != nil {
+		return err
+	}
+	return intake(browser, address)
+}
+
+// start runs the demo on a free port.
+func start(data string) (address string, stop func(), err error) {
+	l, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return "", nil, err
+	}
+	listen := l.Addr().String()
+	l.Close()
+	cmd := exec.Command("bin/jardinet", "demo", "--data", data, "--listen", listen, "--background")
+	if out, err := cmd.CombinedOutput(); err != nil {
+		return "", nil, fmt.Errorf("%w: %s", err, out)
+	}
+	return "http://" + listen, func() { exec.Command("bin/jardinet", "demo", "--data", data, "--stop").Run() }, nil
+}
+
+func chromium() (context.Context, func()) {
+	allocator, stop := chromedp.NewExecAllocator(context.Background(), append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU)...)
+	browser, closeBrowser := chromedp.NewContext(allocator)
+	return browser, func() { closeBrowser(); stop() }
+}
+
+// shoot photographs an address once an element is there and pictures are in.
+func shoot(browser context.Context, file, address, wait string) error {
+	tab, closeTab := chromedp.NewContext(browser)
+	defer closeTab()
+	tab, cancel := context.WithTimeout(tab, 30*time.Second)
+	defer cancel()
+	err := chromedp.Do(tab, chromedp.EmulateViewport(1280, 800), chromedp.Navigate(address), chromedp.WaitReady(chromedp.CSS(wait)))
+	if err != nil {
+		return err
+	}
+	if _, err := chromedp.Run(tab, chromedp.Poll[bool](`[...document.images].every(i => i.complete || i.loading == "lazy" && i.getBoundingClientRect().top > innerHeight)`)); err != nil {
+		return err
+	}
+	return save(tab, file)
+}
+
+func save(tab context.Context, file string) error {
+	png, err := chromedp.Run(tab, chromedp.CaptureScreenshot())
+	if err != nil {
+		return err
+	}
+	log.Println(file)
+	return os.WriteFile(filepath.Join(shots, file), png, 0o644)
+}
+
+// terminal photographs a command and what it prints.
+func terminal(browser context.Context, address, file, command string) error {
+	// script(1) gives the command a terminal, so that it prints as for a person.
+	cmd := exec.Command("script", "-qec", "stty cols 96; bin/"+command, "/dev/null")
+	cmd.Env = append(os.Environ(), "JARDINET_SERVER="+address, "TERM=xterm-256color")
+	out, err := cmd.Output()
+	if err != nil {
+		return fmt.Errorf("%s: %w", command, err)
+	}
+	page := `<meta charset=utf-8><style>body{margin:0;background:#211e19;color:#ece5d6;font:14px/1.42 "Liberation Mono","DejaVu Sans Mono",monospace;padding:22px 26px;white-space:pre-wrap}b{color:#fff}i{font-style:normal;color:#9a917f}u{text-decoration:none;color:#e2b55c}s{text-decoration:none;color:#8cc598}</style><s>$</s> ` +
+		html.EscapeString(command) + "\n" + colours(string(bytes.ReplaceAll(out, []byte("\r\n"), []byte("\n"))))
+	path := filepath.Join(os.TempDir(), "jardinet-terminal.html")
+	if err := os.WriteFile(path, []byte(page), 0o644); err != nil {
+		return err
+	}
+	defer os.Remove(path)
+	return shoot(browser, file, "file://"+path, "body")
+}
+
+// colours turns the few ANSI styles that the program uses into HTML.
+func colours(s string) string {
+	tags := map[string]string{"1": "b", "2": "i", "32": "s", "33": "u", "31": "u"}
+	var b strings.Builder
+	for i, part := range strings.Split(s, "\x1b[") {
+		if i == 0 {
+			b.WriteString(html.EscapeString(part))
+			continue
+		}
+		code, rest, _ := strings.Cut(part, "m")
+		open := tags[code]
+		if open != "" {
+			b.WriteString("<" + open + ">" + html.EscapeString(rest) + "</" + open + ">")
+		} else {
+			b.WriteString(html.EscapeString(rest))
+		}
+	}
+	return b.String()
+}
+
+// measurement photographs the newest measurement.
+func measurement(browser context.Context, address string) error {
+	tab, closeTab := chromedp.NewContext(browser)
+	defer closeTab()
+	tab, cancel := context.WithTimeout(tab, 30*time.Second)
+	defer cancel()
+	err := chromedp.Do(tab, chromedp.EmulateViewport(1280, 800), chromedp.Navigate(address+"/c/halvern/accuracy"),
+		chromedp.Click(chromedp.CSS("tbody a")), chromedp.WaitReady(chromedp.CSS("main circle")))
+	if err != nil {
+		return err
+	}
+	return save(tab, "measurement.png")
+}
+
+// intake photographs the intake while pages are being read. The documents are
+// the demo's, repeated so that there is something to see.
+func intake(browser context.Context, address string) error {
+	if err := post(address+"/api/v1/collections", `{"name":"garden"}`); err != nil {
+		return err
+	}
+	tab, closeTab := chromedp.NewContext(browser)
+	defer closeTab()
+	tab, cancel := context.WithTimeout(tab, 60*time.Second)
+	defer cancel()
+	if err := chromedp.Do(tab, chromedp.EmulateViewport(1280, 800), chromedp.Navigate(address+"/c/garden/intake"), chromedp.WaitReady(chromedp.CSS("main section"))); err != nil {
+		return err
+	}
+	add := exec.Command("bin/jardinet", "add", "demo/documents", "--to", "garden", "--server", address)
+	if out, err := add.CombinedOutput(); err != nil {
+		return fmt.Errorf("%w: %s", err, out)
+	}
+	if err := chromedp.Do(tab, chromedp.WaitReady(chromedp.CSS("[role=progressbar]"))); err != nil {
+		return err
+	}
+	return save(tab, "intake.png")
+}
+
+func post(address, body string) error {
+	resp, err := http.Post(address, "application/json", strings.NewReader(body))
+	if err != nil {
+		return err
+	}
+	defer resp.Body.Close()
+	if resp.StatusCode >= 300 {
+		return fmt.Errorf("%s: %s", address, resp.Status)
+	}
+	return nil
+}

@@ -1,0 +1,29 @@
+import createClient from "openapi-fetch"
+
+import type { components, paths } from "./schema"
+
+export type Schemas = components["schemas"]
+export type Collection = Schemas["Collection"]
+export type Document = Schemas["Document"]
+export type Page = Schemas["Page"]
+export type Box = Schemas["Box"]
+export type Answer = Schemas["Answer"]
+export type Citation = Schemas["Citation"]
+export type Measurement = Schemas["Measurement"]
+export type Figure = Schemas["Figure"]
+
+export const api = createClient<paths>({ baseUrl: "/api/v1" })
+
+// given returns what a call gave, or throws what the service said went wrong.
+export function given<T>(result: { data?: T; error?: Schemas["Problem"] }): T {
+  if (result.error) throw new Error(result.error.detail ?? result.error.title)
+  return result.data as T
+}
+
+const at = (collection: string, document: string) =>
+  `/api/v1/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}`
+
+export const pictureOf = (collection: string, document: string, page: number, dpi: number) =>
+  `${at(collection, document)}/pages/${page}/picture?dpi=${dpi}`
+
+export const fileOf = (collection: string, document: string) => `${at(collection, document)}/file`

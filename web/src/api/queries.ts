@@ -1,0 +1,110 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
+
+import { api, given, type Schemas } from "./client"
+
+export const useCollections = () =>
+  useQuery({ queryKey: ["collections"], queryFn: async () => given(await api.GET("/collections")).collections })
+
+export const useDocuments = (collection: string) =>
+  useQuery({
+    queryKey: ["documents", collection],
+    queryFn: async () =>
+      given(await api.GET("/collections/{collection}/documents", { params: { path: { collection } } })).documents,
+  })
+
+export const usePage = (collection: string, document: string, page: number) =>
+  useQuery({
+    queryKey: ["page", collection, document, page],
+    queryFn: async () =>
+      given(
+        await api.GET("/collections/{collection}/documents/{document}/pages/{page}", {
+          params: { path: { collection, document, page } },
+        }),
+      ),
+    staleTime: Infinity,
+  })
+
+// useAnswer asks a question once; the same question in the same conversation
+// is shown again without asking.
+export const useAnswer = (collection: string, question: string, after: string[], enabled = true) =>
+  useQuery({
+    queryKey: ["answer", collection, question, after],
+    queryFn: async () =>
+      given(
+        await api.POST("/collections/{collection}/ask", {
+          params: { path: { collection } },
+          body: { question, after },
+        }),
+      ),
+    staleTime: 60_000,
+    enabled,
+  })
+
+export const useMeasurements = (collection: string) =>
+  useQuery({
+    queryKey: ["measurements", collection],
+    queryFn: async () =>
+      given(await api.GET("/collections/{collection}/measurements", { params: { path: { collection } } })).measurements,
+  })
+
+export const useMeasurement = (measurement: string) =>
+  useQuery({
+    queryKey: ["measurement", measurement],
+    queryFn: async () => given(await api.GET("/measurements/{measurement}", { params: { path: { measurement } } })),
+    staleTime: Infinity,
+  })
+
+// useChange runs a change and has the lists it may have touched asked anew.
+function useChange<In, Out>(change: (input: In) => Promise<Out>, ...touched: string[]) {
+  const queries = useQueryClient()
+  return useMutation({
+    mutationFn: change,
+    onSuccess: () => Promise.all(touched.map((key) => queries.invalidateQueries({ queryKey: [key] }))),
+  })
+}
+
+export const useCreateCollection = () =>
+  useChange(async (name: string) => given(await api.POST("/collections", { body: { name } })), "collections")
+
+export const useRemoveCollection = () =>
+  useChange(
+    async (collection: string) =>
+      given(await api.DELETE("/collections/{collection}", { params: { path: { collection } } })),
+    "collections",
+  )
+
+export const useRemoveDocument = (collection: string) =>
+  useChange(
+    async (document: string) =>
+      given(
+        await api.DELETE("/collections/{collection}/documents/{document}", { params: { path: { collection, document } } }),
+      ),
+    "documents",
+    "collections",
+  )
+
+export const useAddDocuments = (collection: string) =>
+  useChange(async (files: File[]) => {
+    const form = new FormData()
+    for (const file of files) form.append("file", file, file.name)
+    return given(
+      await api.POST("/collections/{collection}/documents", {
+        params: { path: { collection } },
+        body: {} as { file?: string[] },
+        bodySerializer: () => form,
+      }),
+    ).added
+  }, "collections")
+
+export const useMeasure = (collection: string) =>
+  useChange(async (file: File): Promise<Schemas["Measurement"]> => {
+    const text = await file.text()
+    return given(
+      await api.POST("/collections/{collection}/measurements", {
+        params: { path: { collection }, query: { name: file.name } },
+        body: text,
+        bodySerializer: (body: string) => body,
+        headers: { "Content-Type": "application/octet-stream" },
+      }),
+    )
+  }, "measurements")

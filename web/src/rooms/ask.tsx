@@ -1,0 +1,111 @@
+import { ArrowRight } from "lucide-react"
+import { type FormEvent, useEffect, useRef, useState } from "react"
+import { Link, useParams, useSearchParams } from "react-router"
+
+import type { Citation } from "../api/client"
+import { useAnswer, useCollections } from "../api/queries"
+import { Button } from "../parts/button"
+import { PagePicture } from "../parts/page-picture"
+import { pageName } from "../parts/place"
+import { Entry } from "./entry"
+
+// Ask is a column of questions and answers, the newest on top, with the page
+// that the chosen citation stands on beside it. The questions are in the
+// address, so the conversation can be sent to somebody.
+export function Ask() {
+  const { collection = "" } = useParams()
+  const [search, setSearch] = useSearchParams()
+  const questions = search.getAll("q")
+  const [picked, setPicked] = useState<{ from: string; citation: Citation }>()
+  const last = questions.at(-1)
+  const newest = useAnswer(collection, last ?? "", questions.slice(0, -1), last !== undefined)
+  const from = search.toString()
+  const shown = picked?.from === from ? picked.citation : newest.data?.citations[0]
+  const ask = (question: string, afresh: boolean) => {
+    const next = new URLSearchParams()
+    for (const q of afresh ? [] : questions) next.append("q", q)
+    next.append("q", question)
+    setSearch(next)
+  }
+  return (
+    <div className={last ? "grid gap-10 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]" : "mx-auto max-w-2xl pt-[8vh]"}>
+      <div>
+        <Question collection={collection} follows={last !== undefined} onAsk={ask} />
+        <ol className="mt-8 space-y-10">
+          {questions
+            .map((q, i) => ({ q, after: questions.slice(0, i) }))
+            .reverse()
+            .map(({ q, after }) => (
+              <Entry key={`${after.length} ${q}`} collection={collection} question={q} after={after} shown={shown} onShow={(citation) => setPicked({ from, citation })} />
+            ))}
+        </ol>
+      </div>
+      {last && <Evidence collection={collection} citation={shown} />}
+    </div>
+  )
+}
+
+type QuestionProps = { collection: string; follows: boolean; onAsk: (question: string, afresh: boolean) => void }
+
+function Question({ collection, follows, onAsk }: QuestionProps) {
+  const [text, setText] = useState("")
+  const [afresh, setAfresh] = useState(false)
+  const field = useRef<HTMLInputElement>(null)
+  const size = useCollections().data?.find((c) => c.name === collection)
+  useEffect(() => field.current?.focus(), [])
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    if (!text.trim()) return
+    onAsk(text.trim(), afresh)
+    setText("")
+    setAfresh(false)
+  }
+  return (
+    <form onSubmit={submit}>
+      <label htmlFor="question" className={`block font-serif ${follows ? "text-lg" : "text-3xl"}`}>
+        {follows ? "Ask on" : "What would you like to know?"}
+      </label>
+      {!follows && size && (
+        <p className="figures mt-1 text-quiet">
+          Answered from {size.documents.ready ?? 0} documents, {size.pages.toLocaleString("en")} pages.
+          {(size.documents.ready ?? 0) === 0 && (
+            <Link to={`/c/${collection}/intake`} className="ml-2 text-leaf underline">
+              Put documents in first.
+            </Link>
+          )}
+        </p>
+      )}
+      <div className="mt-3 flex gap-2 rounded-lg border border-quiet bg-sheet p-1.5 focus-within:border-leaf">
+        <input id="question" ref={field} value={text} onChange={(e) => setText(e.target.value)} maxLength={2000} autoComplete="off" className="min-w-0 grow bg-transparent px-2.5 py-1.5 text-lg outline-none" />
+        <Button kind="main" type="submit" disabled={!text.trim()}>
+          Ask <ArrowRight aria-hidden className="size-4" />
+        </Button>
+      </div>
+      {follows && (
+        <label className="mt-2 flex items-center gap-2 text-sm text-quiet">
+          <input type="checkbox" checked={afresh} onChange={(e) => setAfresh(e.target.checked)} className="accent-leaf" />A new subject: forget what was asked before
+        </label>
+      )}
+    </form>
+  )
+}
+
+// Evidence shows the page of a citation, with the lines marked.
+function Evidence({ collection, citation }: { collection: string; citation: Citation | undefined }) {
+  if (!citation) return <div />
+  const { document, document_id, title, page, label, boxes } = citation
+  return (
+    <aside aria-label="The cited page" className="lg:sticky lg:top-6 lg:max-h-[calc(100dvh-3rem)] lg:self-start lg:overflow-y-auto">
+      <p className="mb-3 leading-snug">
+        <span className="font-medium">{title || document}</span>
+        <span className="figures block text-sm text-quiet">
+          {document}, {pageName(page, label)} ·{" "}
+          <Link to={`/c/${collection}/pages/${encodeURIComponent(document)}/${page}`} className="text-leaf underline">
+            what was read here
+          </Link>
+        </span>
+      </p>
+      <PagePicture collection={collection} document={document_id} number={page} marks={boxes} />
+    </aside>
+  )
+}

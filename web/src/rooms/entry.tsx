@@ -1,0 +1,100 @@
+import type { Answer, Citation } from "../api/client"
+import { useAnswer } from "../api/queries"
+import { Failure, Waiting } from "../parts/notice"
+import { pageName } from "../parts/place"
+
+type Shows = { shown: Citation | undefined; onShow: (citation: Citation) => void }
+type Props = Shows & { collection: string; question: string; after: string[] }
+
+// Entry is one question with its answer.
+export function Entry({ collection, question, after, shown, onShow }: Props) {
+  const answer = useAnswer(collection, question, after)
+  return (
+    <li className="border-t border-line pt-5">
+      <h2 className="text-xl">{question}</h2>
+      {answer.isPending && <Waiting what="Looking through the documents…" />}
+      {answer.isError && <Failure error={answer.error} />}
+      {answer.data && <Body answer={answer.data} shown={shown} onShow={onShow} />}
+    </li>
+  )
+}
+
+function Body({ answer, shown, onShow }: Shows & { answer: Answer }) {
+  if (answer.state === "not_found") return <NotFound answer={answer} />
+  return (
+    <div className="mt-3">
+      {answer.standalone !== answer.question && <p className="text-sm text-quiet">Understood as: {answer.standalone}</p>}
+      {answer.short && <p className="mt-2 font-serif text-3xl">{answer.short}</p>}
+      <div className="mt-3 max-w-prose space-y-2.5 font-serif text-[1.13rem] leading-relaxed">
+        {answer.statements.map((s, i) => (
+          <p key={i}>
+            {s.text}
+            {answer.citations
+              .filter((c) => s.citations.includes(c.number))
+              .map((c) => (
+                <Mark key={c.number} citation={c} shown={same(c, shown)} onShow={onShow} />
+              ))}
+          </p>
+        ))}
+      </div>
+      {answer.state === "partial" && answer.missing.length > 0 && (
+        <p className="mt-3 text-ochre">Only part of this is borne out; nothing there on: {answer.missing.join(", ")}.</p>
+      )}
+      <ul className="figures mt-4 space-y-1 text-sm">
+        {answer.citations.map((c) => (
+          <li key={c.number}>
+            <button type="button" onClick={() => onShow(c)} className={`rounded px-1.5 py-0.5 text-left hover:bg-ochre-wash ${same(c, shown) ? "bg-ochre-wash" : ""}`}>
+              <span className="mr-2 font-semibold text-ochre">{c.number}</span>
+              {c.document}, {pageName(c.page, c.label)}
+              {c.section.length > 0 && <span className="text-quiet"> · {c.section.at(-1)}</span>}
+            </button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+const same = (a: Citation, b: Citation | undefined) =>
+  a.document_id === b?.document_id && a.number === b.number && a.quote === b.quote
+
+function Mark({ citation, shown, onShow }: { citation: Citation; shown: boolean; onShow: (c: Citation) => void }) {
+  return (
+    <button
+      type="button"
+      onClick={() => onShow(citation)}
+      aria-label={`Show where this stands: ${citation.document}, ${pageName(citation.page, citation.label)}`}
+      aria-pressed={shown}
+      className={`figures ml-1.5 inline-flex h-5 min-w-5 -translate-y-1 items-center justify-center rounded px-1 font-sans text-xs font-semibold ${shown ? "bg-ochre text-sheet" : "bg-ochre-wash text-ochre hover:bg-ochre hover:text-sheet"}`}
+    >
+      {citation.number}
+    </button>
+  )
+}
+
+function NotFound({ answer }: { answer: Answer }) {
+  return (
+    <div className="mt-3">
+      <p className="font-serif text-2xl">{answer.answer}</p>
+      {answer.missing.length > 0 && (
+        <p className="mt-1 text-quiet">Not found together in one place: {answer.missing.join(", ")}.</p>
+      )}
+      {answer.nearest.length > 0 && (
+        <>
+          <h3 className="mt-4 text-sm font-semibold">The nearest passages</h3>
+          <ul className="mt-2 space-y-3">
+            {answer.nearest.map((n, i) => (
+              <li key={i} className="border-l-2 border-line pl-3">
+                <p className="figures text-sm text-quiet">
+                  {n.document}, {pageName(n.page, n.label)}
+                  {n.section.length > 0 && ` · ${n.section.at(-1)}`}
+                </p>
+                <p className="line-clamp-3 max-w-prose">{n.text}</p>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </div>
+  )
+}
