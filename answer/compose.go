@@ -3,6 +3,8 @@ package answer
 import (
 	"math"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"jardinet/passage"
 	"jardinet/text"
@@ -18,14 +20,15 @@ const (
 // Confidence from which an answer is given, and from which it is whole. Both
 // were fitted on the training half of demo/questions.jsonl.
 const (
-	answerFrom = 0.50
+	answerFrom = 0.52
 	wholeFrom  = 0.62
+	unfit      = 0.7 // of the confidence remains where the wanted kind is missing
 )
 
 // compose fills in the answer from the evidence, best first.
 func compose(out *Answer, q *question, found []evidence, candidates []Candidate) {
 	if len(found) > 0 {
-		out.Confidence = confidence(found[0])
+		out.Confidence = confidence(q, found[0])
 	}
 	if len(found) == 0 || out.Confidence < answerFrom {
 		out.Text = refusal(q, candidates)
@@ -40,29 +43,45 @@ func compose(out *Answer, q *question, found []evidence, candidates []Candidate)
 		out.State = Partial
 		out.Missing = append(out.Missing, found[0].missing...)
 	}
-	chosen := choose(q, found, candidates)
+	m := newMatcher(q)
+	chosen := choose(q, m, found, candidates)
 	for _, e := range chosen {
 		cite(out, e, candidates[e.candidate])
 	}
-	m := newMatcher(q)
 	top := candidates[found[0].candidate]
-	out.Short = short(q, m, found[0].text, top.Passage.Language)
+	out.Short = capital(short(q, m, found[0].text, top.Passage.Language))
 	if q.want == wantYesNo && out.State == Answered {
 		out.Short = yesOrNo(found[0].text, top.Passage.Language)
 	}
 	out.Text = joinStatements(out)
 }
 
-// confidence maps the best evidence to 0..1.
-func confidence(e evidence) float64 {
+// capital returns s with its first letter in upper case.
+func capital(s string) string {
+	if s == "" {
+		return ""
+	}
+	first, n := utf8.DecodeRuneInString(s)
+	return string(unicode.ToUpper(first)) + s[n:]
+}
+
+// confidence maps the best evidence to 0..1: how much of what was asked about
+// it covers, less if it lacks the kind of thing that was asked for.
+func confidence(q *question, e evidence) float64 {
 	c := e.coverage*0.75 + 0.25*math.Sqrt(e.inside)
+	if !e.fits && (q.want == wantQuantity || q.want == wantDate || q.want == wantPerson) {
+		c *= unfit
+	}
+	if e.apart && !(e.fits && q.want == wantQuantity && q.units != nil) {
+		c *= unfit
+	}
 	return math.Round(c*1000) / 1000
 }
 
 // choose takes the best evidence and what belongs with it: the other steps of
 // a procedure, the other side of a comparison, sentences nearly as good that
 // say something else.
-func choose(q *question, found []evidence, candidates []Candidate) []evidence {
+func choose(q *question, m *matcher, found []evidence, candidates []Candidate) []evidence {
 	best := found[0]
 	if q.want == wantSteps || q.want == wantList {
 		if steps := listAround(best, candidates[best.candidate].Passage); len(steps) > 1 {
@@ -70,7 +89,12 @@ func choose(q *question, found []evidence, candidates []Candidate) []evidence {
 		}
 	}
 	chosen := []evidence{best}
-	limit := 0.82
+	if q.parts || q.compare {
+		if other, ok := complement(m, found); ok {
+			chosen = append(chosen, other)
+		}
+	}
+	limit := 0.92
 	if q.compare {
 		limit = 0.6
 	}
@@ -83,6 +107,21 @@ func choose(q *question, found []evidence, candidates []Candidate) []evidence {
 		}
 	}
 	return chosen
+}
+
+// complement returns the evidence that adds most of what the best one leaves
+// open, if it is a good part of the question.
+func complement(m *matcher, found []evidence) (evidence, bool) {
+	best, most := evidence{}, 0.2
+	for _, e := range found[1:] {
+		if e.score < 0.35*found[0].score || repeats(found[:1], e) {
+			continue
+		}
+		if gain := m.share(e.bits&^found[0].bits) * e.score / found[0].score; gain > most {
+			best, most = e, gain
+		}
+	}
+	return best, best.text != ""
 }
 
 // repeats tells whether e says what one of the chosen says: most of its words

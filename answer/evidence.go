@@ -4,8 +4,10 @@ import (
 	"cmp"
 	"math"
 	"slices"
+	"strings"
 
 	"jardinet/index"
+	"jardinet/layout"
 	"jardinet/passage"
 	"jardinet/text"
 )
@@ -20,6 +22,8 @@ type evidence struct {
 	inside    float64 // the share that stands in the sentence itself
 	fits      bool    // holds the kind of thing that was asked for
 	missing   []string
+	apart     bool   // lacks the attribute that was asked about
+	bits      uint64 // terms that stand in the sentence or its section
 }
 
 // What a word of the question counts for when it stands not in the sentence
@@ -83,8 +87,12 @@ func gather(q *question, candidates []Candidate) []evidence {
 	}
 	best := candidates[0].Score
 	var out []evidence
+	outdated := superseded(q, candidates)
 	for i, c := range candidates {
 		standing := c.Score / best
+		if outdated[c.DocumentID] {
+			standing *= 0.6
+		}
 		out = append(out, m.sentences(q, i, c, standing)...)
 	}
 	slices.SortStableFunc(out, func(a, b evidence) int { return cmp.Compare(b.score, a.score) })
@@ -114,14 +122,14 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End]}
 		m.cover(&e, hits[i], near, section, title, whole)
-		e.fits = fits(q.want, e.text, s)
-		e.score = e.coverage * (0.35 + 0.65*math.Sqrt(e.inside)) * (0.55 + 0.45*standing)
-		if e.fits {
-			e.score *= 1.25
+		e.bits = hits[i] | section
+		e.fits = fits(q, e.text, s)
+		e.apart = m.lacks(q, e.bits|near)
+		if q.want == wantSteps && s.Kind == layout.ListItem {
+			// The steps of a procedure rarely name it; their heading does.
+			e.inside = max(e.inside, m.share(section))
 		}
-		if s.Kind == "heading" || isQuestion(e.text) {
-			e.score *= 0.5
-		}
+		e.score = e.coverage * (0.35 + 0.65*math.Sqrt(e.inside)) * (0.55 + 0.45*standing) * e.weight(q, m, s, p.Language)
 		if e.score > 0 {
 			out = append(out, e)
 		}
@@ -157,19 +165,65 @@ func (m *matcher) cover(e *evidence, inside, near, section, title, whole uint64)
 	e.inside /= m.total
 }
 
+// weight favours sentences of the wanted kind.
+func (e *evidence) weight(q *question, m *matcher, at passage.Sentence, language text.Language) float64 {
+	w := 1.0
+	if e.fits {
+		w = 1.25
+	} else if q.want == wantQuantity || q.want == wantDate {
+		w = 0.75
+	}
+	if at.Kind == layout.Heading || isQuestion(e.text) {
+		w *= 0.5
+	}
+	if at.Kind == layout.Table && m.otherRow(e.text, language) {
+		w *= 0.7
+	}
+	return w
+}
+
+// lacks tells whether the attribute asked about is not among the terms found.
+// A quantity of the right dimension needs no name: 14 °C is a temperature.
+func (m *matcher) lacks(q *question, found uint64) bool {
+	for t, term := range m.terms {
+		if term.Word == q.attribute && term.Weight == 1 {
+			return found&(1<<min(t, 63)) == 0
+		}
+	}
+	return false
+}
+
+// totals are the names of rows that speak of all rows.
+var totals = words("together total totals all sum overall ensemble gesamt")
+
+// otherRow tells whether a table's row is named for something that the
+// question does not speak of.
+func (m *matcher) otherRow(s string, language text.Language) bool {
+	name, _, _ := strings.Cut(s, " · ")
+	for _, t := range text.Tokens(name) {
+		if totals[t.Word] {
+			return false
+		}
+	}
+	return m.in(name, language) == 0
+}
+
+// share returns what part of the question's worth the set bits carry.
+func (m *matcher) share(bits uint64) float64 { return m.worthOf(bits) / m.total }
+
 func isQuestion(s string) bool { return len(s) > 0 && s[len(s)-1] == '?' }
 
 // fits tells whether a sentence holds the kind of thing that is asked for.
-func fits(w want, s string, at passage.Sentence) bool {
-	switch w {
+func fits(q *question, s string, at passage.Sentence) bool {
+	switch q.want {
 	case wantQuantity:
-		return quantity.MatchString(s)
+		return measures(s, q.units)
 	case wantDate:
 		return date.MatchString(s)
 	case wantPerson:
 		return person.MatchString(s)
 	case wantSteps:
-		return at.Kind == "list"
+		return at.Kind == layout.ListItem
 	case wantReason:
 		return reason.MatchString(s)
 	}

@@ -31,6 +31,9 @@ type question struct {
 	want       want
 	language   text.Language
 	soft       map[string]bool // words that say what kind of answer is asked
+	units      *regexp.Regexp  // what a quantity is wanted in; nil for any
+	attribute  string          // "colour" in "what colour are …"; may be empty
+	parts      bool            // several things are asked at once
 	compare    bool            // two things are to be set side by side
 }
 
@@ -40,7 +43,7 @@ var wants = []struct {
 	pattern *regexp.Regexp
 	want    want
 }{
-	{regexp.MustCompile(`^(?:and )?(?:how do (?:i|we|you|they)|how (?:should|must|can|is|are|does) (?:\w+ )+|how to|what (?:are the|is the) (?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what happens|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
+	{regexp.MustCompile(`^(?:and )?(?:how do (?:i|we|you|they)|how (?:should|must|can|is|are|does) (?:\w+ )+|how to|what (?:are the|is the) (?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:must|should|has to|needs to|is) (?:be )?(?:done|checked)|what happens|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
 	{regexp.MustCompile(`\b(?:how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|volume|interval|ph|set point|setting|gradient|age|duration|period)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
 	{regexp.MustCompile(`\b(?:when|what (?:date|year|month|day|time)|which (?:date|year|month|day)|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
 	{regexp.MustCompile(`\b(?:who|whose|whom|which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
@@ -85,10 +88,12 @@ func (a *Asker) analyse(asked string, after []string) *question {
 		q.language = text.Detect(asked, languages[0])
 	}
 	folded := foldedQuestion(asked)
-	q.want = wantOf(folded)
+	q.want, q.units = wantOf(folded), dimensionOf(folded)
 	if len(after) > 0 && refersBack(folded, q.query.Terms) {
 		a.carry(q, folded, after)
 	}
+	q.attribute = attributeOf(folded)
+	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
 	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")
 	return q
 }
@@ -111,6 +116,22 @@ func wantOf(folded string) want {
 	return wantSentence
 }
 
+var attributes = []*regexp.Regexp{
+	regexp.MustCompile(`^(?:what|which) (\w+) (?:is|are|was|were|does|do|did|has|have)\b`),
+	regexp.MustCompile(`^what (?:is|are|was|were) the (?:\w+ )*?(\w+) (?:of|for|in|on|at|to)\b`),
+}
+
+// attributeOf returns the word for what is asked of something. Evidence that
+// speaks of the thing and not of this is no answer.
+func attributeOf(folded string) string {
+	for _, pattern := range attributes {
+		if m := pattern.FindStringSubmatch(folded); m != nil {
+			return m[1]
+		}
+	}
+	return ""
+}
+
 // refersBack tells whether a question leans on those before it.
 func refersBack(folded string, terms []index.Term) bool {
 	if followUp.MatchString(folded) || len(terms) < 2 {
@@ -125,21 +146,24 @@ func refersBack(folded string, terms []index.Term) bool {
 }
 
 // carry adds what the conversation was about. The nearest earlier question
-// that stands on its own gives the subject; those between add to it.
+// that stands on its own gives the subject; those between add to it. What the
+// question puts in the place of something is not carried over.
 func (a *Asker) carry(q *question, folded string, after []string) {
 	var added []string
 	for i := len(after) - 1; i >= 0; i-- {
 		earlier := a.Index.Parse(after[i])
+		before := foldedQuestion(after[i])
+		gone := replaced(strings.Fields(before), strings.Fields(folded))
 		for _, term := range earlier.Terms {
 			term.Weight = carried
-			if !hasTerm(q.query.Terms, term) {
+			if !hasTerm(q.query.Terms, term) && !gone[term.Word] {
 				q.query.Terms = append(q.query.Terms, term)
 				added = append(added, term.Word)
 			}
 		}
-		if !refersBack(foldedQuestion(after[i]), earlier.Terms) {
+		if !refersBack(before, earlier.Terms) {
 			if followUp.MatchString(folded) && q.want == wantSentence {
-				q.want = wantOf(foldedQuestion(after[i])) // "and in the orchid house?"
+				q.want, q.units = wantOf(before), dimensionOf(before) // "and in the orchid house?"
 			}
 			break
 		}
@@ -147,6 +171,33 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 	if len(added) > 0 {
 		q.standalone += " (" + strings.Join(added, " ") + ")"
 	}
+}
+
+// relations are the words that tie a thing to the rest of a question.
+var relations = words("in for of at on to with by from under dans pour au aux en im am fur")
+
+// replaced returns the words of an earlier question in whose place a later one
+// puts others: those that follow the same relation ("in the Dew House", then
+// "and in the Orchid House?").
+func replaced(earlier, later []string) map[string]bool {
+	out := map[string]bool{}
+	for i, relation := range later {
+		if !relations[relation] || i+1 == len(later) || pointing[later[i+1]] {
+			continue
+		}
+		for j, same := range earlier {
+			if same != relation {
+				continue
+			}
+			for _, word := range earlier[j+1:] {
+				if relations[word] {
+					break
+				}
+				out[word] = true
+			}
+		}
+	}
+	return out
 }
 
 func hasTerm(terms []index.Term, t index.Term) bool {

@@ -29,11 +29,11 @@ var (
 func short(q *question, m *matcher, s string, language text.Language) string {
 	switch q.want {
 	case wantQuantity:
-		return nearest(quantity, m, s, language)
+		return nearest(quantity, q.units, m, s, language)
 	case wantDate:
-		return nearest(date, m, s, language)
+		return nearest(date, nil, m, s, language)
 	case wantPerson:
-		return nearest(person, m, s, language)
+		return nearest(person, nil, m, s, language)
 	}
 	return ""
 }
@@ -41,12 +41,12 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 // nearest returns the match of a pattern with the least distance, in words, to
 // the matched words on both sides; those that are part of the question do not
 // answer it. In a table row the distance is counted within cells.
-func nearest(pattern *regexp.Regexp, m *matcher, s string, language text.Language) string {
+func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.Language) string {
 	matches := pattern.FindAllStringIndex(s, -1)
 	if len(matches) == 0 {
 		return ""
 	}
-	if cell, ok := bestCell(pattern, m, s, language); ok {
+	if cell, ok := bestCell(pattern, units, m, s, language); ok {
 		return cell
 	}
 	tokens := text.Tokens(s)
@@ -60,7 +60,14 @@ func nearest(pattern *regexp.Regexp, m *matcher, s string, language text.Languag
 		if asked(m, part, language) || isReference(s, span[0]) {
 			continue
 		}
-		if d := distance(tokens, hits, span); d < least {
+		d := distance(tokens, hits, span)
+		if units != nil && !units.MatchString(part+" ") {
+			d += 1000 // only if there is none of the wanted dimension
+		}
+		if year.MatchString(part) && pattern == quantity {
+			d += 100
+		}
+		if d < least {
 			best, least = part, d
 		}
 	}
@@ -119,7 +126,7 @@ func distance(tokens []text.Token, hits []bool, span []int) float64 {
 
 // bestCell handles rows of tables: the cell whose column name shares most with
 // the question.
-func bestCell(pattern *regexp.Regexp, m *matcher, s string, language text.Language) (string, bool) {
+func bestCell(pattern, units *regexp.Regexp, m *matcher, s string, language text.Language) (string, bool) {
 	cells := strings.Split(s, " · ")
 	if len(cells) < 2 {
 		return "", false
@@ -130,7 +137,11 @@ func bestCell(pattern *regexp.Regexp, m *matcher, s string, language text.Langua
 		if !named || !pattern.MatchString(value) {
 			continue
 		}
-		if worth := m.worthOf(m.in(name, language)); worth > most {
+		worth := m.worthOf(m.in(name, language))
+		if units != nil && carriesUnit(cell, units) {
+			worth += 0.01 // decides where no name does
+		}
+		if worth > most {
 			best, most = value, worth
 		}
 	}

@@ -114,20 +114,76 @@ func fits(columns []band, i int, cell band) bool {
 	return (i == 0 || cell.x0 > columns[i-1].x1) && (i == len(columns)-1 || cell.x1 < columns[i+1].x0)
 }
 
-// columnOf returns the column that a segment overlaps most.
-func columnOf(columns []band, s segment) int {
+// columnOf returns the column that a box overlaps most.
+func columnOf(columns []band, box pdf.Rect) int {
 	best, most := 0, float32(-1e9)
 	for i, c := range columns {
-		if overlap := min(c.x1, s.box.X1) - max(c.x0, s.box.X0); overlap > most {
+		if overlap := min(c.x1, box.X1) - max(c.x0, box.X0); overlap > most {
 			best, most = i, overlap
 		}
 	}
 	return best
 }
 
+// cellGap, in units of the font size, is the least white space between columns.
+// The space between words is about a quarter.
+const cellGap = 0.4
+
+// gutters returns the columns that white space running through all the rows
+// separates, which finds cells that stand closer than a segment's gap. Rows
+// that span the table do not count.
+func gutters(rows []*line) []band {
+	var columns []band
+	for _, r := range rows {
+		parts := clusters(r)
+		if len(parts) == 1 && len(rows) > 1 {
+			continue
+		}
+		for _, part := range parts {
+			columns = unite(columns, part)
+		}
+	}
+	return columns
+}
+
+// clusters returns the ranges of X that a row's words take, near ones joined.
+func clusters(r *line) []band {
+	var out []band
+	for _, s := range r.segments {
+		for _, w := range s.words {
+			if n := len(out) - 1; n >= 0 && w.box.X0-out[n].x1 < cellGap*r.size {
+				out[n].x1 = max(out[n].x1, w.box.X1)
+			} else {
+				out = append(out, band{w.box.X0, w.box.X1})
+			}
+		}
+	}
+	return out
+}
+
+// unite adds a range to sorted ranges, joining those that it overlaps.
+func unite(columns []band, part band) []band {
+	out := make([]band, 0, len(columns)+1)
+	for _, c := range columns {
+		switch {
+		case c.x1 <= part.x0:
+			out = append(out, c)
+		case c.x0 >= part.x1:
+			out = append(out, part)
+			part = c
+		default:
+			part = band{min(c.x0, part.x0), max(c.x1, part.x1)}
+		}
+	}
+	return append(out, part)
+}
+
 // table makes a table block: one line of text a row, cells apart by " | ".
 func (a *assembler) table(lines []*line, sheet *Sheet) Block {
 	columns := tableColumns(lines)
+	if finer := gutters(lines); len(finer) >= len(columns) {
+		columns = finer
+	}
 	b := Block{Kind: Table}
 	bounds := pdf.Rect{X1: sheet.width, Y1: sheet.height}
 	var out []byte
@@ -172,15 +228,17 @@ type gathered struct {
 func tableRows(lines []*line, columns []band) []gathered {
 	var rows []gathered
 	for i, l := range lines {
-		first := columnOf(columns, l.segments[0])
+		first := columnOf(columns, l.segments[0].words[0].box)
 		goesOn := i > 0 && l.baseline-lines[i-1].baseline < 1.5*l.size && (first > 0 || len(l.segments) == 1) && len(l.segments) < len(columns)
 		if !goesOn {
 			rows = append(rows, gathered{cells: make([][]word, len(columns))})
 		}
 		row := &rows[len(rows)-1]
 		for _, s := range l.segments {
-			c := columnOf(columns, s)
-			row.cells[c] = append(row.cells[c], s.words...)
+			for _, w := range s.words {
+				c := columnOf(columns, w.box)
+				row.cells[c] = append(row.cells[c], w)
+			}
 		}
 	}
 	rows[0].header = isHeader(lines, rows)

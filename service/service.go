@@ -90,7 +90,7 @@ func Open(ctx context.Context, opts Options) (*Service, error) {
 	}
 	opts.Data = data
 	if opts.PDF.Cache == "" {
-		opts.PDF.Cache = filepath.Join(data, "cache", "code")
+		opts.PDF.Cache = codeCache(data)
 	}
 	st, err := store.Open(ctx, data)
 	if err != nil {
@@ -109,6 +109,18 @@ func Open(ctx context.Context, opts Options) (*Service, error) {
 		return nil, err
 	}
 	return s, nil
+}
+
+// codeCache is where compiled code is kept: in the user's cache folder, so that
+// a new data directory does not compile again, or else with the data.
+func codeCache(data string) string {
+	if dir, err := os.UserCacheDir(); err == nil {
+		dir = filepath.Join(dir, "jardinet", "code")
+		if os.MkdirAll(dir, 0o755) == nil {
+			return dir
+		}
+	}
+	return filepath.Join(data, "cache", "code")
 }
 
 // Close stops the intake at the next safe point and closes everything.

@@ -16,7 +16,7 @@ export function PagePicture({ collection, document, number, marks = [], outlines
   const here = marks.filter((m) => m.page === number)
   const place = here[0] ? `${here[0].x0},${here[0].y0}` : ""
   useEffect(() => {
-    if (place && page.data) first.current?.scrollIntoView({ block: "center", behavior: "instant" })
+    if (place && page.data) bringIntoView(first.current)
   }, [place, number, document, page.data])
   return (
     <div className="relative border border-line bg-white shadow-md" style={{ aspectRatio: `${width} / ${height}` }}>
@@ -36,6 +36,15 @@ export function PagePicture({ collection, document, number, marks = [], outlines
       </svg>
     </div>
   )
+}
+
+// bringIntoView scrolls the box that the page stands in, never the window.
+function bringIntoView(mark: Element | null) {
+  const frame = mark?.closest("[data-scrolls]")
+  if (!mark || !frame) return
+  const { top, height } = mark.getBoundingClientRect()
+  const view = frame.getBoundingClientRect()
+  frame.scrollTop += top + height / 2 - (view.top + view.height / 2)
 }
 
 const area = (b: Box, room = 0) => ({

@@ -95,7 +95,7 @@ function Evidence({ collection, citation }: { collection: string; citation: Cita
   if (!citation) return <div />
   const { document, document_id, title, page, label, boxes } = citation
   return (
-    <aside aria-label="The cited page" className="lg:sticky lg:top-6 lg:max-h-[calc(100dvh-3rem)] lg:self-start lg:overflow-y-auto">
+    <aside data-scrolls aria-label="The cited page" className="lg:sticky lg:top-6 lg:max-h-[calc(100dvh-3rem)] lg:self-start lg:overflow-y-auto">
       <p className="mb-3 leading-snug">
         <span className="font-medium">{title || document}</span>
         <span className="figures block text-sm text-quiet">

@@ -1,0 +1,87 @@
+package answer
+
+import (
+	"regexp"
+	"strings"
+)
+
+// A dimension is what a quantity measures. "How long" may ask for a time or a
+// length, so a question can want several.
+type dimension struct {
+	asked *regexp.Regexp // in the folded question
+	units *regexp.Regexp // after a number, or in the name of a table's column
+}
+
+const numeral = `(?:\d[\d,.]*|\b` + numberWords + `)\s?(?:-|–|to|and|à|bis)?\s?(?:\d[\d,.]*)?[\s-]?`
+
+// dimensions are looked up in order; those of the first that is asked hold.
+var dimensions = []dimension{
+	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm)|temperature|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`)},
+	{regexp.MustCompile(`\b(?:how (?:long|soon|old|often|quickly|late|early)|duration|age|combien de temps|wie lange)\b`),
+		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?`)},
+	{regexp.MustCompile(`\b(?:how (?:far|high|deep|wide|tall|thick|close)|distance|height|depth|width|length)\b`),
+		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`)},
+	{regexp.MustCompile(`\b(?:how heavy|weigh|weight|mass)\b`), unitsOf(`tonnes?|kilograms?|grams?|kg|g|t|mg`)},
+	{regexp.MustCompile(`\b(?:how fast|speed)\b`), unitsOf(`km/h|mph|m/s`)},
+	{regexp.MustCompile(`\b(?:price|cost|costs|fee|fare|fares|salary|wage|pay|paid|how much (?:is|are|does|do) (?:a|an|the) (?:ticket|entry)|prix|tarif|coute)\b`),
+		regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\beuros?\b|\bpounds?\b|\bgratuit`)},
+	{regexp.MustCompile(`\b(?:pressure)\b`), unitsOf(`bar|k?Pa|psi|mbar`)},
+	{regexp.MustCompile(`\b(?:percentage|per cent|percent|humidity)\b`), regexp.MustCompile(`%|per ?cent`)},
+	{regexp.MustCompile(`\b(?:volume|how many litres|capacity)\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`)},
+}
+
+func unitsOf(alternatives string) *regexp.Regexp {
+	return regexp.MustCompile(`(?i)` + numeral + `(?:` + alternatives + `)(?:$|[^\pL])`)
+}
+
+// dimensionOf returns the units that a question about a quantity wants, nil if
+// any number will do.
+func dimensionOf(folded string) *regexp.Regexp {
+	for _, d := range dimensions {
+		if d.asked.MatchString(folded) {
+			return d.units
+		}
+	}
+	return nil
+}
+
+// year matches numbers that name a year rather than count something.
+var year = regexp.MustCompile(`^(?:1[89]|20)\d{2}$`)
+
+// measures tells whether a statement holds a quantity of the wanted dimension.
+// The number of a list item, a year and a reference do not count.
+func measures(s string, units *regexp.Regexp) bool {
+	if units != nil {
+		return units.MatchString(s) || inColumn(s, units)
+	}
+	for _, span := range quantity.FindAllStringIndex(s, -1) {
+		part := strings.TrimRight(s[span[0]:span[1]], " ,.")
+		if !year.MatchString(part) && !isReference(s, span[0]) {
+			return true
+		}
+	}
+	return false
+}
+
+// inColumn looks for the unit in the name of a table's column, where it stands
+// once for all rows: "Weight t: 7.5".
+func inColumn(s string, units *regexp.Regexp) bool {
+	for _, cell := range strings.Split(s, " · ") {
+		if carriesUnit(cell, units) {
+			return true
+		}
+	}
+	return false
+}
+
+func carriesUnit(cell string, units *regexp.Regexp) bool {
+	name, value, ok := strings.Cut(cell, ": ")
+	if !ok || !strings.ContainsAny(value, "0123456789") {
+		return false
+	}
+	if units.MatchString(value) {
+		return true
+	}
+	words := strings.Fields(name)
+	return units.MatchString("1 " + words[len(words)-1])
+}
