@@ -46,16 +46,8 @@ func joinBands(bands [][]segment, depth int) [][]segment {
 		}
 	}
 	for i := 0; i < len(bands); {
-		run, end := slices.Clone(bands[i]), i+1
-		split := columns(run)
-		for next := slices.Clone(run); end < len(bands); end++ {
-			next = append(next, bands[end]...)
-			wider := columns(next)
-			if len(wider) < 2 {
-				break
-			}
-			split = wider
-		}
+		end := shareGutter(bands, i)
+		split := columns(slices.Concat(bands[i:end]...))
 		if len(split) < 2 {
 			plain = append(plain, bands[i]...)
 			i++
@@ -69,6 +61,22 @@ func joinBands(bands [][]segment, depth int) [][]segment {
 	}
 	flush()
 	return out
+}
+
+// shareGutter returns the end of the longest run of bands from start that one
+// gutter runs through.
+func shareGutter(bands [][]segment, start int) int {
+	var taken []band
+	for end := start; end < len(bands); end++ {
+		for _, s := range bands[end] {
+			// Half a gutter on each side joins what stands closer.
+			taken = unite(taken, band{s.box.X0 - minGutter/2, s.box.X1 + minGutter/2})
+		}
+		if len(taken) < 2 {
+			return max(end, start+1)
+		}
+	}
+	return len(bands)
 }
 
 // sideBySide tells whether any two segments share a height; if none do, there

@@ -122,8 +122,10 @@ func (b *builder) endWord() {
 func (b *builder) endSegment() {
 	b.endWord()
 	if len(b.current.words) > 0 {
+		// Bold must hold throughout: bold words at the start of a paragraph make
+		// no heading.
 		half := b.count / 2
-		b.current.style = style{b.bold > half, b.italic > half, b.fixed > half}
+		b.current.style = style{b.bold == b.count, b.italic > half, b.fixed > half}
 		b.segments = append(b.segments, b.current)
 	}
 	b.current = segment{}
