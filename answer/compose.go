@@ -125,17 +125,19 @@ func complement(m *matcher, found []evidence) (evidence, bool) {
 }
 
 // repeats tells whether e says what one of the chosen says: most of its words
-// are theirs.
+// and all of its numbers are theirs.
 func repeats(chosen []evidence, e evidence) bool {
 	for _, c := range chosen {
 		a, b := wordSet(c.text), wordSet(e.text)
-		shared := 0
+		shared, figures := 0, true
 		for w := range b {
 			if a[w] {
 				shared++
+			} else if w[0] >= '0' && w[0] <= '9' {
+				figures = false
 			}
 		}
-		if shared*10 >= 7*min(len(a), len(b)) {
+		if figures && shared*10 >= 7*min(len(a), len(b)) {
 			return true
 		}
 	}

@@ -1,0 +1,139 @@
+package measure
+
+import (
+	"math"
+	"reflect"
+	"strings"
+	"testing"
+
+	"jardinet/answer"
+)
+
+func TestReadSet(t *testing.T) {
+	jsonl := `{"id":"a","question":"How long?","accept":["four hours"],"evidence":[{"document":"m.pdf","page":12},{"all":[{"document":"m.pdf","page":1},{"document":"n.pdf","page":2}]}],"tags":["lookup"]}
+
+{"id":"b","question":"And who?","answerable":false,"after":["How long?"]}`
+	table := "id,question,accept,evidence,tags,answerable,after\n" +
+		"a,How long?,four hours,m.pdf:12; m.pdf:1+n.pdf:2,lookup,,\n" +
+		"b,And who?,,,,false,How long?\n"
+	fromJSON, err := ReadSet("q.jsonl", []byte(jsonl))
+	if err != nil {
+		t.Fatal(err)
+	}
+	fromCSV, err := ReadSet("q.csv", []byte("\ufeff"+table))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !reflect.DeepEqual(fromJSON.Questions, fromCSV.Questions) {
+		t.Errorf("JSON gives %+v\nCSV gives %+v", fromJSON.Questions, fromCSV.Questions)
+	}
+	if q := fromJSON.Questions; !q[0].CanBeAnswered() || q[1].CanBeAnswered() || len(q[0].Evidence[1].All) != 2 {
+		t.Errorf("questions are %+v", q)
+	}
+}
+
+func TestBadSets(t *testing.T) {
+	tests := []struct{ name, data, want string }{
+		{"q.jsonl", "", "no questions"},
+		{"q.jsonl", `{"id":"a"}`, "no text"},
+		{"q.jsonl", `{"question":"x"}`, "no id"},
+		{"q.jsonl", "{\"id\":\"a\",\"question\":\"x\"}\n{\"id\":\"a\",\"question\":\"y\"}", "twice"},
+		{"q.jsonl", `{"id":"a","question":"x","colour":"red"}`, "line 1"},
+		{"q.jsonl", "{\"id\":\"a\",\"question\":\"x\"}\nnot json", "line 2"},
+		{"q.jsonl", `{"id":"a","question":"x","evidence":[{"document":"m.pdf"}]}`, "page"},
+		{"q.csv", "id,question,evidence\na,x,page 3", "file.pdf:12"},
+		{"q.csv", "id,question,shade\na,x,blue", "unknown column"},
+	}
+	for _, test := range tests {
+		if _, err := ReadSet(test.name, []byte(test.data)); err == nil || !strings.Contains(err.Error(), test.want) {
+			t.Errorf("%q: error is %v, want one that says %q", test.data, err, test.want)
+		}
+	}
+}
+
+func page(document string, n int) Evidence { return Evidence{Document: document, Page: n} }
+
+func TestRank(t *testing.T) {
+	retrieved := []Retrieved{{Document: "a.pdf", Pages: []int{1}}, {Document: "b.pdf", Pages: []int{3, 4}}, {Document: "a.pdf", Pages: []int{7}}}
+	tests := []struct {
+		evidence []Evidence
+		want     int
+	}{
+		{[]Evidence{page("a.pdf", 1)}, 1},
+		{[]Evidence{page("b.pdf", 4), page("a.pdf", 7)}, 2},
+		{[]Evidence{{All: []Evidence{page("a.pdf", 1), page("a.pdf", 7)}}}, 3},
+		{[]Evidence{{All: []Evidence{page("a.pdf", 1), page("c.pdf", 7)}}}, 0},
+		{[]Evidence{page("b.pdf", 1)}, 0},
+		{nil, 0},
+	}
+	for _, test := range tests {
+		if got := rank(test.evidence, retrieved); got != test.want {
+			t.Errorf("rank of %+v is %d, want %d", test.evidence, got, test.want)
+		}
+	}
+}
+
+func citation(document string, pages ...int) answer.Citation {
+	c := answer.Citation{Document: document}
+	for _, p := range pages {
+		c.Boxes = append(c.Boxes, answer.Box{Page: p})
+	}
+	return c
+}
+
+func TestJudge(t *testing.T) {
+	no := false
+	tests := []struct {
+		name    string
+		q       Question
+		given   answer.Answer
+		outcome string
+		cited   bool
+		proving int
+	}{
+		{"right", Question{Accept: []string{"4 hours"}, Evidence: []Evidence{page("m.pdf", 2)}},
+			answer.Answer{State: answer.Answered, Text: "Four hours.", Citations: []answer.Citation{citation("m.pdf", 2), citation("m.pdf", 9)}}, Right, true, 1},
+		{"wrong", Question{Accept: []string{"4 hours"}, Evidence: []Evidence{page("m.pdf", 2)}},
+			answer.Answer{State: answer.Answered, Text: "14 hours", Citations: []answer.Citation{citation("n.pdf", 2)}}, Wrong, false, 0},
+		{"refused", Question{Accept: []string{"4 hours"}}, answer.Answer{State: answer.NotFound}, Refused, false, 0},
+		{"rightly refused", Question{Answerable: &no}, answer.Answer{State: answer.NotFound}, Right, false, 0},
+		{"invented", Question{Answerable: &no}, answer.Answer{State: answer.Answered, Text: "x"}, Invented, false, 0},
+		{"unjudged", Question{}, answer.Answer{State: answer.Partial, Text: "x"}, Unjudged, false, 0},
+	}
+	for _, test := range tests {
+		r := judge(&test.q, &test.given)
+		if r.Outcome != test.outcome || r.Cited != test.cited || r.Proving != test.proving {
+			t.Errorf("%s: outcome %s, cited %v, proving %d", test.name, r.Outcome, r.Cited, r.Proving)
+		}
+	}
+}
+
+func TestFigures(t *testing.T) {
+	no := false
+	with := &Question{Accept: []string{"x"}, Evidence: []Evidence{page("m.pdf", 1)}}
+	records := []Record{
+		{question: with, Rank: 1, Outcome: Right, Cited: true, State: answer.Answered, Citations: make([]answer.Citation, 2), Proving: 1},
+		{question: with, Rank: 4, Outcome: Wrong, State: answer.Answered, Citations: make([]answer.Citation, 2), Proving: 2},
+		{question: with, Rank: 0, Outcome: Refused, State: answer.NotFound},
+		{question: &Question{Answerable: &no}, Outcome: Right, State: answer.NotFound},
+	}
+	want := map[string]float64{
+		Recall1: 1. / 3, Recall5: 2. / 3, Recall10: 2. / 3, MRR10: 1.25 / 3, Accepted: 1. / 3, Proved: 1. / 3,
+		Precision: 0.75, RefusedWell: 1, RefusedBad: 1. / 3,
+	}
+	for _, f := range figures(records) {
+		if math.Abs(f.Value-want[f.Name]) > 1e-4 {
+			t.Errorf("%s is %v, want %v", f.Name, f.Value, want[f.Name])
+		}
+		if f.Low > f.Value || f.High < f.Value {
+			t.Errorf("%s: %v lies outside %v to %v", f.Name, f.Value, f.Low, f.High)
+		}
+		delete(want, f.Name)
+	}
+	if len(want) > 0 {
+		t.Errorf("figures are missing: %v", want)
+	}
+	if again := figures(records); !reflect.DeepEqual(again, figures(records)) {
+		t.Error("the same records give other intervals the second time")
+	}
+}
