@@ -70,7 +70,7 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 	if err != nil {
 		return nil, err
 	}
-	d, added, err := s.store.AddDocument(ctx, c.ID, name, sum, size)
+	d, added, err := s.store.AddDocument(ctx, &c.Collection, name, sum, size)
 	if err != nil {
 		return nil, err
 	}

@@ -3,6 +3,7 @@ package store
 import (
 	"crypto/rand"
 	"crypto/sha256"
+	"encoding/base32"
 	"encoding/hex"
 	"errors"
 	"fmt"
@@ -13,6 +14,14 @@ import (
 
 // NewID returns a random identifier that is short enough to read out.
 func NewID() string { return rand.Text()[:13] }
+
+// documentID returns the identifier of a content in a collection. The same
+// content gets the same one again, in every store, so that links last and equal
+// scores are ordered the same way everywhere.
+func documentID(collection, sum string) string {
+	hash := sha256.Sum256([]byte(collection + "\x00" + sum))
+	return base32.StdEncoding.EncodeToString(hash[:])[:13]
+}
 
 // Keep stores what r holds under the hash of its content and returns the hash
 // and the size. It is on disk when Keep returns. Beyond limit bytes Keep gives

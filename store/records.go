@@ -116,16 +116,16 @@ const documentColumns = "id, collection, name, sha256, size, state, reason, warn
 
 // AddDocument queues a file for intake. If the collection has the content
 // already it returns that document and false; one that failed is queued anew.
-func (s *Store) AddDocument(ctx context.Context, collection, name, sum string, size int64) (doc *Document, added bool, err error) {
+func (s *Store) AddDocument(ctx context.Context, collection *Collection, name, sum string, size int64) (doc *Document, added bool, err error) {
 	err = s.inTx(ctx, func(tx *sql.Tx) error {
 		var id string
 		var state State
-		err := tx.QueryRowContext(ctx, "SELECT id, state FROM documents WHERE collection = ? AND sha256 = ?", collection, sum).Scan(&id, &state)
+		err := tx.QueryRowContext(ctx, "SELECT id, state FROM documents WHERE collection = ? AND sha256 = ?", collection.ID, sum).Scan(&id, &state)
 		switch {
 		case errors.Is(err, sql.ErrNoRows):
-			id, added = NewID(), true
+			id, added = documentID(collection.Name, sum), true
 			_, err = tx.ExecContext(ctx, `INSERT INTO documents (id, collection, name, sha256, size, state, added, changed)
-				VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, id, collection, name, sum, size, Queued, now(), now())
+				VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, id, collection.ID, name, sum, size, Queued, now(), now())
 		case err == nil && (state == Failed || state == Replaced):
 			added = true
 			_, err = tx.ExecContext(ctx, "UPDATE documents SET state = ?, name = ?, reason = '', warning = '', added = ?, changed = ? WHERE id = ?", Queued, name, now(), now(), id)

@@ -41,7 +41,7 @@ func keep(t *testing.T, s *Store, content string) (string, int64) {
 func add(t *testing.T, s *Store, c *Collection, name, content string) (*Document, bool) {
 	t.Helper()
 	sum, size := keep(t, s, content)
-	d, added, err := s.AddDocument(t.Context(), c.ID, name, sum, size)
+	d, added, err := s.AddDocument(t.Context(), c, name, sum, size)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -62,9 +62,9 @@ function Question({ collection, follows, onAsk }: QuestionProps) {
   }
   return (
     <form onSubmit={submit}>
-      <label htmlFor="question" className={`block font-serif ${follows ? "text-lg" : "text-3xl"}`}>
-        {follows ? "Ask on" : "What would you like to know?"}
-      </label>
+      <h1 className={follows ? "text-lg" : "text-3xl"}>
+        <label htmlFor="question">{follows ? "Ask on" : "What would you like to know?"}</label>
+      </h1>
       {!follows && size && (
         <p className="figures mt-1 text-quiet">
           Answered from {size.documents.ready ?? 0} documents, {size.pages.toLocaleString("en")} pages.

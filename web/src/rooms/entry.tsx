@@ -63,7 +63,7 @@ function Mark({ citation, shown, onShow }: { citation: Citation; shown: boolean;
     <button
       type="button"
       onClick={() => onShow(citation)}
-      aria-label={`Show where this stands: ${citation.document}, ${pageName(citation.page, citation.label)}`}
+      aria-label={`${citation.number}: show where this stands, ${citation.document}, ${pageName(citation.page, citation.label)}`}
       aria-pressed={shown}
       className={`figures ml-1.5 inline-flex h-5 min-w-5 -translate-y-1 items-center justify-center rounded px-1 font-sans text-xs font-semibold ${shown ? "bg-ochre text-sheet" : "bg-ochre-wash text-ochre hover:bg-ochre hover:text-sheet"}`}
     >

@@ -1,0 +1,150 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"github.com/chromedp/chromedp"
+)
+
+// A visitor looks at the console in headless Chromium.
+type visitor struct {
+	t       *testing.T
+	tab     context.Context
+	address string
+}
+
+func visit(t *testing.T, address string) *visitor {
+	t.Helper()
+	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU, chromedp.UserDataDir(t.TempDir()))
+	allocator, stop := chromedp.NewExecAllocator(t.Context(), options...)
+	t.Cleanup(stop)
+	tab, closeTab := chromedp.NewContext(allocator)
+	t.Cleanup(closeTab)
+	tab, cancel := context.WithTimeout(tab, 90*time.Second)
+	t.Cleanup(cancel)
+	v := &visitor{t, tab, address}
+	v.do(chromedp.EmulateViewport(1280, 800))
+	return v
+}
+
+func (v *visitor) do(steps ...chromedp.Action[chromedp.Void]) {
+	v.t.Helper()
+	if err := chromedp.Do(v.tab, steps...); err != nil {
+		text, _ := chromedp.Run(v.tab, chromedp.Evaluate[string](`document.body.innerText`))
+		v.t.Fatalf("%v; the page says:\n%s", err, text)
+	}
+}
+
+func (v *visitor) open(path string) { v.t.Helper(); v.do(chromedp.Navigate(v.address + path)) }
+
+// until waits for a condition, written in JavaScript.
+func (v *visitor) until(condition string) {
+	v.t.Helper()
+	if _, err := chromedp.Run(v.tab, chromedp.Poll[bool](condition)); err != nil {
+		text, _ := chromedp.Run(v.tab, chromedp.Evaluate[string](`document.body.innerText`))
+		v.t.Fatalf("%s does not come true (%v); the page says:\n%s", condition, err, text)
+	}
+}
+
+func (v *visitor) says(text string) {
+	v.t.Helper()
+	quoted, _ := json.Marshal(text)
+	v.until(fmt.Sprintf("document.body.innerText.includes(%s)", quoted))
+}
+
+// accessible holds the page to the rules of axe-core.
+func (v *visitor) accessible(room string) {
+	v.t.Helper()
+	script, err := os.ReadFile("../../web/node_modules/axe-core/axe.min.js")
+	if err != nil {
+		v.t.Fatal(err)
+	}
+	if _, err := chromedp.Run(v.tab, chromedp.Evaluate[bool](string(script)+"; true")); err != nil {
+		v.t.Fatal(err)
+	}
+	found, err := chromedp.Run(v.tab, chromedp.Evaluate[[]string](
+		`axe.run().then(r => r.violations.map(v => v.id + ": " + v.help + " — " + v.nodes[0].html))`, chromedp.EvalAwaitPromise))
+	if err != nil {
+		v.t.Fatal(err)
+	}
+	for _, violation := range found {
+		v.t.Errorf("%s: %s", room, violation)
+	}
+}
+
+func css(selector string) chromedp.CSS { return chromedp.CSS(selector) }
+
+func TestConsole(t *testing.T) {
+	d := serve(t, t.TempDir())
+	v := visit(t, d.address)
+
+	v.open("/")
+	v.says("No collection yet")
+	v.accessible("collections")
+	v.do(chromedp.SendKeys(css("#name"), "garden"), chromedp.Click(css("form button")))
+	v.says("Drop PDF files here")
+
+	var files []string
+	for _, name := range []string{"seed-vault-manual.pdf", "boiler-memo-scan.pdf", "quarantine-policy-2024.pdf"} {
+		path, err := filepath.Abs(demo + "documents/" + name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		files = append(files, path)
+	}
+	v.do(chromedp.SetUploadFiles(css("input[type=file]"), files))
+	v.says("20 pages")
+	v.says("only a picture")
+	v.accessible("intake")
+
+	v.open("/c/garden/ask")
+	v.do(chromedp.SendKeys(css("#question"), "How long may seed stay out of the cold store?\r"))
+	v.says("Four hours")
+	v.until(`document.querySelectorAll("[data-mark]").length > 0`)
+	v.until(`[...document.images].every(i => i.complete && i.naturalWidth > 500)`)
+	v.marksLieOnThePage()
+	v.accessible("ask")
+	v.do(chromedp.SendKeys(css("#question"), "How many tigers live there?\r"))
+	v.says("The documents do not say")
+	v.says("Four hours")
+
+	v.open("/c/garden/pages")
+	v.says("Seed Vault Manual")
+	v.accessible("pages")
+	v.open("/c/garden/pages/seed-vault-manual.pdf/4")
+	v.says("1.2 The rule of four hours")
+	v.accessible("page")
+
+	set := filepath.Join(t.TempDir(), "set.jsonl")
+	os.WriteFile(set, []byte(`{"id":"a","question":"How long may seed stay out of the cold store?","accept":["four hours"],"evidence":[{"document":"seed-vault-manual.pdf","page":4}]}`), 0o644)
+	v.open("/c/garden/accuracy")
+	v.says("Nothing measured yet")
+	v.do(chromedp.SetUploadFiles(css("input[type=file]"), []string{set}))
+	v.says("Question by question")
+	v.says("answers accepted")
+	v.accessible("measurement")
+
+	v.open("/nowhere")
+	v.says("There is nothing at this address")
+}
+
+// marksLieOnThePage checks that the marked lines are drawn within the picture.
+func (v *visitor) marksLieOnThePage() {
+	v.t.Helper()
+	inside, err := chromedp.Run(v.tab, chromedp.Evaluate[bool](`(() => {
+		const page = document.querySelector("img").getBoundingClientRect()
+		return [...document.querySelectorAll("[data-mark]")].every(m => {
+			const r = m.getBoundingClientRect()
+			return r.width > 20 && r.left >= page.left && r.right <= page.right && r.top >= page.top && r.bottom <= page.bottom
+		})
+	})()`))
+	if err != nil || !inside {
+		v.t.Errorf("marks lie outside the page's picture: %v", err)
+	}
+}

@@ -1,0 +1,318 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"mime/multipart"
+	"net"
+	"net/http"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/getkin/kin-openapi/openapi3"
+	"github.com/getkin/kin-openapi/openapi3filter"
+	"github.com/getkin/kin-openapi/routers"
+	"github.com/getkin/kin-openapi/routers/gorillamux"
+
+	"jardinet/client"
+	"jardinet/pdf"
+	"jardinet/service"
+)
+
+func TestMain(m *testing.M) {
+	pdf.ServeReader()
+	os.Exit(m.Run())
+}
+
+const documents = "../demo/documents/"
+
+// A running is a service on loopback whose every response is held to the
+// API's description.
+type running struct {
+	t      *testing.T
+	url    string
+	router routers.Router
+	seen   map[string]bool // "METHOD path" of the operations that answered
+}
+
+func start(t *testing.T) *running {
+	t.Helper()
+	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Version: "test"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	done := make(chan error, 1)
+	go func() { done <- Serve(ctx, listener, s, slog.New(slog.DiscardHandler)) }()
+	t.Cleanup(func() {
+		cancel()
+		if err := <-done; err != nil {
+			t.Error(err)
+		}
+		if err := s.Close(); err != nil {
+			t.Error(err)
+		}
+	})
+	description, err := openapi3.NewLoader().LoadFromData(Description)
+	if err != nil {
+		t.Fatal(err)
+	}
+	url := "http://" + listener.Addr().String()
+	description.Servers = openapi3.Servers{{URL: url + "/api/v1"}}
+	router, err := gorillamux.NewRouter(description)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return &running{t, url, router, map[string]bool{}}
+}
+
+// do sends a request and returns the response's status and body, once they
+// have been found to agree with the description.
+func (r *running) do(method, path, kind string, body []byte) (int, []byte) {
+	r.t.Helper()
+	req, err := http.NewRequest(method, r.url+"/api/v1"+path, bytes.NewReader(body))
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	if kind != "" {
+		req.Header.Set("Content-Type", kind)
+	}
+	resp, err := http.DefaultClient.Do(req)
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	defer resp.Body.Close()
+	data, err := io.ReadAll(resp.Body)
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	route, params, err := r.router.FindRoute(req)
+	if err != nil {
+		r.t.Fatalf("%s %s is not described: %v", method, path, err)
+	}
+	err = openapi3filter.ValidateResponse(r.t.Context(), &openapi3filter.ResponseValidationInput{
+		RequestValidationInput: &openapi3filter.RequestValidationInput{Request: req, PathParams: params, Route: route},
+		Status:                 resp.StatusCode, Header: resp.Header, Body: io.NopCloser(bytes.NewReader(data)),
+		Options: &openapi3filter.Options{IncludeResponseStatus: true},
+	})
+	if err != nil {
+		r.t.Errorf("%s %s answers %d, not as described: %v\n%.600s", method, path, resp.StatusCode, err, data)
+	}
+	r.seen[method+" "+route.Path] = true
+	return resp.StatusCode, data
+}
+
+func (r *running) want(status int, method, path, kind, body string) []byte {
+	r.t.Helper()
+	got, data := r.do(method, path, kind, []byte(body))
+	if got != status {
+		r.t.Fatalf("%s %s answers %d, want %d: %s", method, path, got, status, data)
+	}
+	return data
+}
+
+// form makes a multipart form of files of the demo.
+func form(t *testing.T, names ...string) (kind, body string) {
+	t.Helper()
+	var b bytes.Buffer
+	w := multipart.NewWriter(&b)
+	for _, name := range names {
+		data, err := os.ReadFile(documents + name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		part, err := w.CreateFormFile("file", name)
+		if err != nil {
+			t.Fatal(err)
+		}
+		part.Write(data)
+	}
+	w.Close()
+	return w.FormDataContentType(), b.String()
+}
+
+// settled waits, by the stream of events, until all documents are done.
+func (r *running) settled(collection string) map[string]service.Document {
+	r.t.Helper()
+	c, err := client.New(r.url)
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	docs, listed := map[string]service.Document{}, false
+	err = c.Events(r.t.Context(), collection, func(e client.Event) bool {
+		if e.Document != nil {
+			docs[e.Document.Name] = *e.Document
+		}
+		listed = listed || e.Listed
+		for _, d := range docs {
+			if d.State != "ready" && d.State != "failed" {
+				return true
+			}
+		}
+		return !listed
+	})
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	return docs
+}
+
+const asJSON = "application/json"
+
+func TestEveryOperation(t *testing.T) {
+	r := start(t)
+	r.want(200, "GET", "/openapi.yaml", "", "")
+	r.want(200, "GET", "/collections", "", "")
+	r.want(201, "POST", "/collections", asJSON, `{"name":"garden","recipe":{"name":"short","version":1,"passage":{"target":80,"overlap":10}}}`)
+	kind, body := form(t, "seed-vault-manual.pdf", "boiler-memo-scan.pdf", "seed-vault-manual.pdf")
+	var added struct{ Added []service.Added }
+	decode(t, r.want(202, "POST", "/collections/garden/documents", kind, body), &added)
+	if len(added.Added) != 3 || added.Added[0].Duplicate || !added.Added[2].Duplicate {
+		t.Errorf("added %+v", added)
+	}
+	docs := r.settled("garden")
+	if docs["seed-vault-manual.pdf"].State != "ready" || docs["boiler-memo-scan.pdf"].State != "failed" {
+		t.Errorf("documents are %+v", docs)
+	}
+	r.want(200, "GET", "/collections/garden", "", "")
+	r.want(200, "GET", "/collections", "", "")
+	r.want(200, "GET", "/collections/garden/documents", "", "")
+	r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf", "", "")
+	r.want(200, "GET", "/collections/garden/documents/"+docs["seed-vault-manual.pdf"].ID+"/pages/4", "", "")
+	if png := r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf/pages/4/picture?dpi=40", "", ""); !bytes.HasPrefix(png, []byte("\x89PNG")) {
+		t.Error("the picture is no PNG")
+	}
+	if file := r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf/file", "", ""); !bytes.HasPrefix(file, []byte("%PDF")) {
+		t.Error("the file is no PDF")
+	}
+	r.want(200, "GET", "/collections/garden/find?query=cold+store&top=3", "", "")
+	for _, question := range []string{
+		`{"question":"How long may seed stay out of the cold store?"}`, `{"question":"How many tigers are there?","after":null}`,
+		`{"question":"And who holds the keys?","after":["What is the set point of the cold store?"]}`,
+	} {
+		r.want(200, "POST", "/collections/garden/ask", asJSON, question)
+	}
+	var m struct{ ID string }
+	decode(t, r.want(201, "POST", "/collections/garden/measurements?name=q.jsonl", "application/octet-stream",
+		`{"id":"a","question":"How long may seed stay out of the cold store?","accept":["four hours"],"evidence":[{"document":"seed-vault-manual.pdf","page":4}],"tags":["lookup"]}`), &m)
+	r.want(200, "GET", "/measurements/"+m.ID, "", "")
+	r.want(200, "GET", "/measurements", "", "")
+	r.want(200, "GET", "/collections/garden/measurements", "", "")
+	r.want(204, "DELETE", "/collections/garden/documents/boiler-memo-scan.pdf", "", "")
+	r.want(204, "DELETE", "/collections/garden", "", "")
+	r.seen["GET /collections/{collection}/events"] = true // by settled
+	r.allSeen()
+}
+
+// allSeen fails if an operation is described that nothing has called.
+func (r *running) allSeen() {
+	description, err := openapi3.NewLoader().LoadFromData(Description)
+	if err != nil {
+		r.t.Fatal(err)
+	}
+	for path, item := range description.Paths.Map() {
+		for method := range item.Operations() {
+			if !r.seen[method+" "+path] {
+				r.t.Errorf("%s %s has not been tried", method, path)
+			}
+		}
+	}
+}
+
+func decode(t *testing.T, data []byte, into any) {
+	t.Helper()
+	if err := json.Unmarshal(data, into); err != nil {
+		t.Fatal(err)
+	}
+}
+
+func TestProblems(t *testing.T) {
+	r := start(t)
+	r.want(201, "POST", "/collections", asJSON, `{"name":"garden"}`)
+	emptyKind, emptyForm := form(t)
+	tests := []struct {
+		status                   int
+		method, path, kind, body string
+		says                     string
+	}{
+		{404, "GET", "/collections/none", "", "", `"none"`},
+		{409, "POST", "/collections", asJSON, `{"name":"garden"}`, "exists already"},
+		{422, "POST", "/collections", asJSON, `{"name":"Two Words"}`, "lower-case"},
+		{422, "POST", "/collections", asJSON, `{"name":"x","recipe":{"name":"r","version":1,"passage":{"target":5,"overlap":0}}}`, "20 to 2000"},
+		{400, "POST", "/collections", asJSON, `{"name":`, "cannot be read"},
+		{400, "POST", "/collections", asJSON, `{"nome":"x"}`, "nome"},
+		{415, "POST", "/collections/garden/documents", asJSON, `{}`, "multipart/form-data"},
+		{400, "POST", "/collections/garden/documents", emptyKind, emptyForm, "no file"},
+		{404, "GET", "/collections/garden/documents/x.pdf", "", "", "x.pdf"},
+		{404, "GET", "/collections/garden/documents/x.pdf/pages/1", "", "", "x.pdf"},
+		{422, "GET", "/collections/garden/documents/x.pdf/pages/1/picture?dpi=5000", "", "", "20 to 300"},
+		{400, "GET", "/collections/garden/find?query=a&top=many", "", "", "whole number"},
+		{422, "GET", "/collections/garden/find?query=", "", "", "empty"},
+		{422, "POST", "/collections/garden/ask", asJSON, `{"question":" "}`, "empty"},
+		{422, "POST", "/collections/garden/measurements", "application/octet-stream", "not json", "line 1"},
+		{404, "GET", "/measurements/none", "", "", "none"},
+		{404, "DELETE", "/collections/garden/documents/x.pdf", "", "", "x.pdf"},
+	}
+	for _, test := range tests {
+		var problem struct{ Title, Detail string }
+		decode(t, r.want(test.status, test.method, test.path, test.kind, test.body), &problem)
+		if !strings.Contains(problem.Detail, test.says) || problem.Title == "" {
+			t.Errorf("%s %s: the problem says %q, want %q in it", test.method, test.path, problem.Detail, test.says)
+		}
+	}
+}
+
+func TestOtherSitesAreRefused(t *testing.T) {
+	r := start(t)
+	req, _ := http.NewRequest("POST", r.url+"/api/v1/collections", strings.NewReader(`{"name":"x"}`))
+	req.Header.Set("Origin", "http://elsewhere.example")
+	resp, err := http.DefaultClient.Do(req)
+	if err != nil {
+		t.Fatal(err)
+	}
+	resp.Body.Close()
+	if resp.StatusCode != http.StatusForbidden || resp.Header.Get("Content-Type") != "application/problem+json" {
+		t.Errorf("another site's request gets %s, %s", resp.Status, resp.Header.Get("Content-Type"))
+	}
+	req.Header.Set("Origin", r.url)
+	req.Body = io.NopCloser(strings.NewReader(`{"name":"x"}`))
+	if resp, err = http.DefaultClient.Do(req); err != nil || resp.StatusCode != http.StatusCreated {
+		t.Errorf("the console's own request gets %v, %v", resp.Status, err)
+	}
+}
+
+func TestOperations(t *testing.T) {
+	r := start(t)
+	for path, want := range map[string]string{
+		"/healthz": "ok", "/readyz": "ready", "/metrics": "jardinet_documents_unfinished 0", "/": "<!doctype html>",
+		"/c/garden/ask": "<!doctype html>",
+	} {
+		resp, err := http.Get(r.url + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		data, _ := io.ReadAll(resp.Body)
+		resp.Body.Close()
+		if resp.StatusCode != 200 || !strings.Contains(string(data), want) {
+			t.Errorf("%s gives %s: %.200s", path, resp.Status, data)
+		}
+	}
+	for _, path := range []string{"/assets/none.js", "/api/v1/none"} {
+		resp, err := http.Get(r.url + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		resp.Body.Close()
+		if resp.StatusCode != 404 {
+			t.Errorf("%s gives %s", path, resp.Status)
+		}
+	}
+}
