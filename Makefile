@@ -7,7 +7,7 @@ LINK    := -s -w -X jardinet/cli.Version=$(VERSION)
 SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/*)
 CONSOLE := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json server/openapi.yaml
 
-.PHONY: demo stop build test check unit race console lint install install-test documents pictures clean
+.PHONY: demo stop build compiled test check unit race console lint install install-test documents pictures clean
 
 demo: build
 	@echo "== Starting the demo"
@@ -16,8 +16,16 @@ demo: build
 stop:
 	@bin/jardinet demo --stop
 
-build: bin/jardinet
+build:
+	@test -d web/node_modules || $(MAKE) --no-print-directory -j2 compiled web/node_modules/.installed
+	@$(MAKE) --no-print-directory bin/jardinet
 
+compiled:
+	@echo "== Compiling"
+	@CGO_ENABLED=0 go build -trimpath -o /dev/null ./cmd/jardinet
+
+# Compiling takes longest on a fresh machine, so it goes on while the console's
+# packages are fetched; the console itself is only linked in at the end.
 bin/jardinet: $(SOURCES) web/dist/index.html
 	@echo "== Building bin/jardinet"
 	@CGO_ENABLED=0 go build -trimpath -ldflags '$(LINK)' -o $@ ./cmd/jardinet
@@ -42,7 +50,7 @@ lint: web/node_modules/.installed
 	@go tool staticcheck ./...
 	@cd web && npm run --silent types >/dev/null && npm run --silent lint
 
-unit: bin/jardinet
+unit: build
 	@echo "== Running the tests"
 	@go test -timeout 12m ./...
 

@@ -20,7 +20,7 @@ const (
 // Confidence from which an answer is given, and from which it is whole. Both
 // were fitted on the training half of demo/questions.jsonl.
 const (
-	answerFrom = 0.52
+	answerFrom = 0.46
 	wholeFrom  = 0.62
 	unfit      = 0.7 // of the confidence remains where the wanted kind is missing
 )

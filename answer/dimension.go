@@ -45,6 +45,9 @@ func dimensionOf(folded string) *regexp.Regexp {
 	return nil
 }
 
+// single matches the words that are articles as often as numbers.
+var single = regexp.MustCompile(`(?i)^(?:one|un|une)$`)
+
 // year matches numbers that name a year rather than count something.
 var year = regexp.MustCompile(`^(?:1[89]|20)\d{2}$`)
 
@@ -56,7 +59,7 @@ func measures(s string, units *regexp.Regexp) bool {
 	}
 	for _, span := range quantity.FindAllStringIndex(s, -1) {
 		part := strings.TrimRight(s[span[0]:span[1]], " ,.")
-		if !year.MatchString(part) && !isReference(s, span[0]) {
+		if !year.MatchString(part) && !single.MatchString(part) && !isReference(s, span[0]) {
 			return true
 		}
 	}

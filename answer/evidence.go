@@ -5,6 +5,8 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"jardinet/index"
 	"jardinet/layout"
@@ -113,28 +115,40 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	}
 	var out []evidence
 	for i, s := range p.Sentences {
-		var near uint64
-		if i > 0 {
-			near |= hits[i-1]
-		}
-		if i+1 < len(p.Sentences) {
-			near |= hits[i+1]
-		}
+		near := neighbours(p, hits, i)
 		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End]}
 		m.cover(&e, hits[i], near, section, title, whole)
 		e.bits = hits[i] | section
 		e.fits = fits(q, e.text, s)
 		e.apart = m.lacks(q, e.bits|near)
-		if q.want == wantSteps && s.Kind == layout.ListItem {
+		switch {
+		case q.want == wantSteps && s.Kind == layout.ListItem:
 			// The steps of a procedure rarely name it; their heading does.
 			e.inside = max(e.inside, m.share(section))
+		case e.fits:
+			// "The default is 1000" says of what in the sentence before.
+			e.inside += inNeighbour * m.share(near&^hits[i])
 		}
-		e.score = e.coverage * (0.35 + 0.65*math.Sqrt(e.inside)) * (0.55 + 0.45*standing) * e.weight(q, m, s, p.Language)
+		e.score = e.coverage * (0.35 + 0.65*math.Sqrt(e.inside)) * (0.45 + 0.55*standing) * e.weight(q, m, s, p.Language)
 		if e.score > 0 {
 			out = append(out, e)
 		}
 	}
 	return out
+}
+
+// neighbours returns the terms in the sentences before and after. A row of a
+// table has none: the rows around it speak of other things.
+func neighbours(p *passage.Passage, hits []uint64, i int) (near uint64) {
+	if p.Sentences[i].Kind == layout.Table {
+		return 0
+	}
+	for _, j := range []int{i - 1, i + 1} {
+		if j >= 0 && j < len(hits) && p.Sentences[j].Kind != layout.Table {
+			near |= hits[j]
+		}
+	}
+	return near
 }
 
 // cover sums what the sentence and its surroundings hold of the question.
@@ -176,6 +190,9 @@ func (e *evidence) weight(q *question, m *matcher, at passage.Sentence, language
 	if at.Kind == layout.Heading || isQuestion(e.text) {
 		w *= 0.5
 	}
+	if at.Kind != layout.Table && isListing(e.text) {
+		w *= 0.6
+	}
 	if at.Kind == layout.Table && m.otherRow(e.text, language) {
 		w *= 0.7
 	}
@@ -191,6 +208,23 @@ func (m *matcher) lacks(q *question, found uint64) bool {
 		}
 	}
 	return false
+}
+
+// isListing tells whether a text is code, a synopsis or a formula rather than
+// language: less than two thirds of it are letters and spaces, or signs that
+// language hardly uses make up a twentieth.
+func isListing(s string) bool {
+	plain, signs := 0, 0
+	for _, r := range s {
+		switch {
+		case unicode.IsLetter(r) || r == ' ':
+			plain++
+		case strings.ContainsRune("{}[]<>|=$\\#_", r):
+			signs++
+		}
+	}
+	n := utf8.RuneCountInString(s)
+	return n > 20 && (plain*3 < n*2 || signs*20 > n)
 }
 
 // totals are the names of rows that speak of all rows.

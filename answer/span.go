@@ -64,7 +64,7 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 		if units != nil && !units.MatchString(part+" ") {
 			d += 1000 // only if there is none of the wanted dimension
 		}
-		if year.MatchString(part) && pattern == quantity {
+		if pattern == quantity && (year.MatchString(part) || single.MatchString(part)) {
 			d += 100
 		}
 		if d < least {

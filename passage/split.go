@@ -92,13 +92,11 @@ func goesOn(a, b *layout.Block) bool {
 // joinPending ends the pending paragraph with its rest on the next page.
 func (s *splitter) joinPending(b *layout.Block, page int) {
 	a := s.pending
-	joint := len(a.Text)
-	whole := a.Text
-	if trimmed, ok := strings.CutSuffix(a.Text, "-"); ok {
-		joint, whole = len(trimmed), trimmed+b.Text
-	} else {
-		joint, whole = joint+1, a.Text+" "+b.Text
+	start, broken := strings.CutSuffix(a.Text, "-")
+	if !broken {
+		start += " "
 	}
+	whole, joint := start+b.Text, len(start)
 	s.pending = nil
 	s.sentences(whole, a.Kind, func(start, end int) []Mark {
 		marks := marksOf(a, start, min(end, len(a.Text)), s.page)
