@@ -3,6 +3,8 @@ package answer
 import (
 	"regexp"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"jardinet/text"
 )
@@ -57,7 +59,7 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 	best, least := "", 1e9
 	for _, span := range matches {
 		part := strings.TrimSpace(s[span[0]:span[1]])
-		if asked(m, part, language) || isReference(s, span[0]) {
+		if asked(m, part, language) || isReference(s, span[0]) || withinWord(s, span[0]) {
 			continue
 		}
 		d := distance(tokens, hits, span)
@@ -72,6 +74,13 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 		}
 	}
 	return strings.TrimRight(best, " ,.")
+}
+
+// withinWord tells whether a match begins in the middle of a word, as the
+// number in "IEEE-754" does.
+func withinWord(s string, at int) bool {
+	r, _ := utf8.DecodeLastRuneInString(s[:at])
+	return at > 0 && (unicode.IsLetter(r) || unicode.IsDigit(r))
 }
 
 // asked tells whether every word of a part stands in the question.

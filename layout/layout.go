@@ -59,7 +59,7 @@ type Block struct {
 	Level int `json:",omitempty"` // of a heading, from 1
 	Text  string
 	Box   pdf.Rect
-	Words []Word
+	Words Words
 	Rows  []Row `json:",omitempty"` // of a table
 }
 

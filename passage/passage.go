@@ -8,9 +8,10 @@
 package passage
 
 import (
+	"encoding/binary"
 	"encoding/json"
+	"errors"
 	"fmt"
-	"math"
 	"strings"
 
 	"github.com/klauspost/compress/s2"
@@ -46,19 +47,41 @@ type Mark struct {
 	Box  pdf.Rect
 }
 
-// MarshalJSON writes [page,x0,y0,x1,y1] to a tenth of a point.
-func (m Mark) MarshalJSON() ([]byte, error) {
-	round := func(x float32) float64 { return math.Round(float64(x)*10) / 10 }
-	return json.Marshal([]float64{float64(m.Page), round(m.Box.X0), round(m.Box.Y0), round(m.Box.X1), round(m.Box.Y1)})
+// Marks is a list of marks that is compact when it is kept.
+type Marks []Mark
+
+// MarshalJSON writes the marks as one base64 string, boxes to a tenth of a
+// point.
+func (marks Marks) MarshalJSON() ([]byte, error) {
+	out := make([]byte, 0, 12*len(marks))
+	var last pdf.Rect
+	for _, m := range marks {
+		out = binary.AppendUvarint(out, uint64(m.Page))
+		out = layout.AppendBox(out, m.Box, &last)
+	}
+	return json.Marshal(out)
 }
 
 // UnmarshalJSON reads what MarshalJSON writes.
-func (m *Mark) UnmarshalJSON(data []byte) error {
-	var v [5]float32
-	if err := json.Unmarshal(data, &v); err != nil {
+func (marks *Marks) UnmarshalJSON(data []byte) error {
+	var raw []byte
+	if err := json.Unmarshal(data, &raw); err != nil {
 		return err
 	}
-	*m = Mark{int(v[0]), pdf.Rect{X0: v[1], Y0: v[2], X1: v[3], Y1: v[4]}}
+	*marks = nil
+	var last pdf.Rect
+	for len(raw) > 0 {
+		page, n := binary.Uvarint(raw)
+		if n <= 0 {
+			return errors.New("passage: kept marks are damaged")
+		}
+		m := Mark{Page: int(page)}
+		var err error
+		if raw, err = layout.TakeBox(raw[n:], &m.Box, &last); err != nil {
+			return err
+		}
+		*marks = append(*marks, m)
+	}
 	return nil
 }
 
@@ -68,7 +91,7 @@ type Sentence struct {
 	End   int         `json:"e"`
 	Kind  layout.Kind `json:"k,omitempty"` // paragraph if empty
 	First bool        `json:"f,omitempty"` // begins its block
-	Marks []Mark      `json:"m"`
+	Marks Marks       `json:"m"`
 }
 
 // A Passage is what retrieval finds.

@@ -146,7 +146,7 @@ func TestLongListingIsCut(t *testing.T) {
 
 func TestEncode(t *testing.T) {
 	p := &Passage{Ordinal: 3, Section: []string{"3 Water"}, Text: "Use rain water.", Language: "en", Sentences: []Sentence{
-		{Start: 0, End: 15, First: true, Kind: layout.ListItem, Marks: []Mark{{4, pdf.Rect{X0: 1.5, Y0: 2, X1: 30, Y1: 12.5}}}},
+		{Start: 0, End: 15, First: true, Kind: layout.ListItem, Marks: Marks{{4, pdf.Rect{X0: 1.5, Y0: 2, X1: 30, Y1: 12.5}}}},
 	}}
 	data, err := Encode(p)
 	if err != nil {

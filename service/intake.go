@@ -246,10 +246,16 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 	}
 	d.Title, d.Language, d.Pages, d.Labels = doc.Title, string(doc.Language), info.Pages, labels(doc)
 	pages := make([][]byte, len(doc.Pages))
+	var encoding errgroup.Group
+	encoding.SetLimit(workers())
 	for i := range doc.Pages {
-		if pages[i], err = encodePage(&doc.Pages[i]); err != nil {
-			return index.Document{}, err
-		}
+		encoding.Go(func() (err error) {
+			pages[i], err = encodePage(&doc.Pages[i])
+			return err
+		})
+	}
+	if err := encoding.Wait(); err != nil {
+		return index.Document{}, err
 	}
 	if err := s.store.SetRead(ctx, d, pages); err != nil {
 		return index.Document{}, err
