@@ -97,7 +97,7 @@ func TestShortAnswers(t *testing.T) {
 		{"How long may seed stay out of the cold store?", "Four hours", "vault.pdf"},
 		{"Who is answerable for every accession?", "Dr Ilse Brandvold", "vault.pdf"},
 		{"When is the test of the generator?", "14 March 2026", "vault.pdf"},
-		{"What is the night minimum in the Dew House?", "12", "house.pdf"},
+		{"What is the night minimum in the Dew House?", "12 °C", "house.pdf"},
 		{"Is a chemical applied in a house open to visitors?", "No", "house.pdf"},
 		{"Are dogs allowed on the lawn?", "Yes", "house.pdf"},
 		{"Les chiens sont-ils admis dans les serres ?", "", "visiteurs.pdf"},
@@ -162,11 +162,11 @@ func TestRefusal(t *testing.T) {
 func TestFollowUpKeepsTheSubject(t *testing.T) {
 	a := asker(t)
 	got := ask(t, a, "And in the Orchid House?", "What is the night minimum in the Dew House?")
-	if got.Short != "16" || got.Standalone == got.Question || strings.Contains(got.Standalone, "dew") {
+	if got.Short != "16 °C" || got.Standalone == got.Question || strings.Contains(got.Standalone, "dew") {
 		t.Errorf("short answer %q to %q", got.Short, got.Standalone)
 	}
 	third := ask(t, a, "And in the Palm House?", "What is the night minimum in the Dew House?", "And in the Orchid House?")
-	if third.Short != "17" {
+	if third.Short != "17 °C" {
 		t.Errorf("the third answer is %q to %q", third.Short, third.Standalone)
 	}
 	fresh := ask(t, a, "How long may seed stay out of the cold store?", "What is the night minimum in the Dew House?")

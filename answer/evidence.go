@@ -37,6 +37,10 @@ const (
 	inTitle     = 0.8
 )
 
+// hopeless is the coverage below which nothing makes a sentence an answer; it
+// spares looking into it.
+const hopeless = 0.3
+
 // A matcher knows in which forms each term of a question may appear.
 type matcher struct {
 	terms   []index.Term
@@ -118,6 +122,9 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		near := neighbours(p, hits, i)
 		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End]}
 		m.cover(&e, hits[i], near, section, title, whole)
+		if e.coverage < hopeless {
+			continue
+		}
 		e.bits = hits[i] | section
 		e.fits = fits(q, e.text, s)
 		e.apart = m.lacks(q, e.bits|near)

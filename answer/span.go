@@ -151,10 +151,24 @@ func bestCell(pattern, units *regexp.Regexp, m *matcher, s string, language text
 			worth += 0.01 // decides where no name does
 		}
 		if worth > most {
-			best, most = value, worth
+			best, most = withUnit(name, value), worth
 		}
 	}
 	return best, best != ""
+}
+
+var columnUnit = regexp.MustCompile(`(?:^|\s)(°C|°F|%|km/h|t|kg|g|km|m|cm|mm|l|ms|hours?|days?|[£€$]|m[²³]|[mµ]g/l|µS/cm)$`)
+
+// withUnit adds to a bare number the unit that its column is headed by.
+func withUnit(name, value string) string {
+	m := columnUnit.FindStringSubmatch(name)
+	if m == nil || strings.ContainsFunc(strings.TrimLeft(value, "-−"), func(r rune) bool { return !unicode.IsDigit(r) && r != '.' && r != ',' }) {
+		return value
+	}
+	if strings.ContainsAny(m[1], "£€$") {
+		return m[1] + value
+	}
+	return value + " " + m[1]
 }
 
 // worthOf sums the worth of the terms whose bits are set.

@@ -95,7 +95,7 @@ function Evidence({ collection, citation }: { collection: string; citation: Cita
   if (!citation) return <div />
   const { document, document_id, title, page, label, boxes } = citation
   return (
-    <aside data-scrolls aria-label="The cited page" className="lg:sticky lg:top-6 lg:max-h-[calc(100dvh-3rem)] lg:self-start lg:overflow-y-auto">
+    <aside aria-label="The cited page" className="flex flex-col lg:sticky lg:top-6 lg:max-h-[calc(100dvh-3rem)] lg:self-start">
       <p className="mb-3 leading-snug">
         <span className="font-medium">{title || document}</span>
         <span className="figures block text-sm text-quiet">
@@ -105,7 +105,9 @@ function Evidence({ collection, citation }: { collection: string; citation: Cita
           </Link>
         </span>
       </p>
-      <PagePicture collection={collection} document={document_id} number={page} marks={boxes} />
+      <div data-scrolls tabIndex={0} role="region" aria-label="Picture of the page" className="min-h-0 overflow-y-auto">
+        <PagePicture collection={collection} document={document_id} number={page} marks={boxes} />
+      </div>
     </aside>
   )
 }
