@@ -33,9 +33,7 @@ func compose(out *Answer, q *question, found []evidence, candidates []Candidate)
 	if len(found) == 0 || out.Confidence < answerFrom {
 		out.Text = refusal(q, candidates)
 		out.Nearest = nearestPassages(candidates)
-		if len(found) > 0 {
-			out.Missing = append(out.Missing, found[0].missing...)
-		}
+		out.Missing = append(out.Missing, absent(q, candidates)...)
 		return
 	}
 	out.State = Answered
@@ -107,6 +105,22 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate) [
 		}
 	}
 	return chosen
+}
+
+// absent returns the words asked about that the nearest passages lack.
+func absent(q *question, candidates []Candidate) []string {
+	m := newMatcher(q)
+	var there uint64
+	for _, c := range candidates[:min(len(candidates), maxNearest)] {
+		there |= m.in(c.Document.Title+" "+c.Passage.SectionPath()+" "+c.Passage.Text, c.Passage.Language)
+	}
+	var out []string
+	for t, term := range m.terms {
+		if there&(1<<min(t, 63)) == 0 && term.Weight == 1 && !q.soft[term.Word] {
+			out = append(out, term.Word)
+		}
+	}
+	return out
 }
 
 // complement returns the evidence that adds most of what the best one leaves

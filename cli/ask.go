@@ -53,7 +53,7 @@ func (p *program) printAnswer(a *answer.Answer) {
 	if a.State == answer.NotFound {
 		p.printf("%s\n", p.paint(bold, a.Text))
 		if len(a.Missing) > 0 {
-			p.printf("%s\n", wrap("Not found together in one place: "+strings.Join(a.Missing, ", ")+".", "", "", columns))
+			p.printf("%s\n", wrap("Not in the nearest passages: "+strings.Join(a.Missing, ", ")+".", "", "", columns))
 		}
 		for i, n := range a.Nearest {
 			if i == 0 {

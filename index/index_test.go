@@ -384,3 +384,51 @@ func BenchmarkSearch(b *testing.B) {
 		}
 	}
 }
+
+// TestRandomWork compares the index with a map under random additions, removals
+// and reopenings.
+func TestRandomWork(t *testing.T) {
+	for seed := range uint64(6) {
+		random := rand.New(rand.NewPCG(seed, 99))
+		dir := t.TempDir()
+		x := open(t, dir)
+		model := map[string]int{} // passages by key
+		for step := range 60 {
+			var add []Document
+			var remove []string
+			for range random.IntN(4) {
+				key := fmt.Sprint("k", random.IntN(25))
+				if _, there := model[key]; there || slices.ContainsFunc(add, func(d Document) bool { return d.Key == key }) {
+					continue
+				}
+				bodies := make([]string, 1+random.IntN(5))
+				for i := range bodies {
+					bodies[i] = "shared word" + fmt.Sprint(random.IntN(9))
+				}
+				add = append(add, doc(key, bodies...))
+			}
+			for key := range model {
+				if random.IntN(6) == 0 {
+					remove = append(remove, key)
+				}
+			}
+			apply(t, x, add, remove...)
+			for _, key := range remove {
+				delete(model, key)
+			}
+			for _, d := range add {
+				model[d.Key] = len(d.Passages)
+			}
+			if random.IntN(5) == 0 {
+				x = open(t, dir)
+			}
+			total := 0
+			for _, n := range model {
+				total += n
+			}
+			if found := search(t, x, "shared", 1000); len(found) != total || x.Passages() != total || len(x.Keys()) != len(model) {
+				t.Fatalf("seed %d, step %d: %d found, %d passages, %d keys; want %d and %d", seed, step, len(found), x.Passages(), len(x.Keys()), total, len(model))
+			}
+		}
+	}
+}

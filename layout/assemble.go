@@ -83,21 +83,26 @@ func outlineByPage(info *pdf.Info) map[int][]pdf.Bookmark {
 	return out
 }
 
-// bodySize returns the size in which most letters of the document are set.
+// bodySize returns the size in which most letters of running text are set. The
+// cells of tables do not count while there is any such text: they may be set
+// smaller and hold more letters.
 func bodySize(sheets []*Sheet) float32 {
-	letters := map[int]int{}
+	running, all := map[int]int{}, map[int]int{}
 	for _, sheet := range sheets {
 		for _, l := range sheet.lines {
-			for _, s := range l.segments {
-				for _, w := range s.words {
-					letters[int(math.Round(float64(s.size*4)))] += len(w.text)
-				}
+			size := int(math.Round(float64(l.size * 4)))
+			all[size] += len(l.text)
+			if len(l.segments) == 1 && l.words > 5 {
+				running[size] += len(l.text)
 			}
 		}
 	}
+	if len(running) == 0 {
+		running = all
+	}
 	best := 40
-	for size, n := range letters {
-		if n > letters[best] || n == letters[best] && size < best {
+	for size, n := range running {
+		if n > running[best] || n == running[best] && size < best {
 			best = size
 		}
 	}

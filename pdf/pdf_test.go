@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"image/png"
+	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"strings"
@@ -297,5 +298,63 @@ func TestRotatedFrame(t *testing.T) {
 		if r := f.rect(10, 20, 110, 220); r.X0 != 0 || r.Y0 != 0 || r.X1 != f.width() || r.Y1 != f.height() {
 			t.Errorf("turned %d times the page is %v of %g by %g", turn, r, f.width(), f.height())
 		}
+	}
+}
+
+// TestMutatedFiles reads damaged copies of the demo's documents: bytes changed,
+// cut out and repeated. Each must end in pages or an error, and a good file
+// must be read after all of them.
+func TestMutatedFiles(t *testing.T) {
+	e := engine(t, Options{Readers: 2, PageTime: 5 * time.Second})
+	random := rand.New(rand.NewPCG(3, 141))
+	names, err := filepath.Glob(documents + "*.pdf")
+	if err != nil {
+		t.Fatal(err)
+	}
+	dir := t.TempDir()
+	opened := 0
+	for i := range 120 {
+		data, err := os.ReadFile(names[i%len(names)])
+		if err != nil {
+			t.Fatal(err)
+		}
+		for range 1 + random.IntN(30) {
+			at := random.IntN(len(data))
+			switch random.IntN(3) {
+			case 0:
+				data[at] = byte(random.IntN(256))
+			case 1:
+				end := min(len(data), at+random.IntN(200))
+				data = append(data[:at:at], data[end:]...)
+			case 2:
+				end := min(len(data), at+random.IntN(200))
+				data = append(data[:end:end], data[at:]...)
+			}
+		}
+		path := filepath.Join(dir, "mutated.pdf")
+		if err := os.WriteFile(path, data, 0o644); err != nil {
+			t.Fatal(err)
+		}
+		f, err := e.Open(t.Context(), path, "")
+		if err != nil {
+			continue
+		}
+		opened++
+		last := min(f.Info.Pages, 4)
+		if err := f.ReadPages(t.Context(), 1, last, func(p *Page, err error) error {
+			var page *PageError
+			if err != nil && !errors.As(err, &page) {
+				t.Errorf("mutation %d: page %d gives %v, which does not name it", i, p.Number, err)
+			}
+			return nil
+		}); err != nil && !errors.Is(err, ErrDamaged) {
+			t.Errorf("mutation %d: %v", i, err)
+		}
+	}
+	if opened == 0 || opened == 120 {
+		t.Errorf("%d of 120 mutated files could be opened: the mutations test nothing", opened)
+	}
+	if pages := readAll(t, open(t, e, documents+"visitor-incident-form.pdf")); len(pages[0].Glyphs) == 0 {
+		t.Error("after the mutated files a good one is not read")
 	}
 }

@@ -2,12 +2,11 @@ import { ArrowRight } from "lucide-react"
 import { type FormEvent, useEffect, useRef, useState } from "react"
 import { Link, useParams, useSearchParams } from "react-router"
 
-import type { Citation } from "../api/client"
 import { useAnswer, useCollections } from "../api/queries"
 import { Button } from "../parts/button"
 import { PagePicture } from "../parts/page-picture"
 import { pageName } from "../parts/place"
-import { Entry } from "./entry"
+import { Entry, type Spot, spotOf } from "./entry"
 
 // Ask is a column of questions and answers, the newest on top, with the page
 // that the chosen citation stands on beside it. The questions are in the
@@ -16,11 +15,11 @@ export function Ask() {
   const { collection = "" } = useParams()
   const [search, setSearch] = useSearchParams()
   const questions = search.getAll("q")
-  const [picked, setPicked] = useState<{ from: string; citation: Citation }>()
+  const [picked, setPicked] = useState<{ from: string; spot: Spot }>()
   const last = questions.at(-1)
   const newest = useAnswer(collection, last ?? "", questions.slice(0, -1), last !== undefined)
   const from = search.toString()
-  const shown = picked?.from === from ? picked.citation : newest.data?.citations[0]
+  const shown = picked?.from === from ? picked.spot : spotOf(newest.data)
   const ask = (question: string, afresh: boolean) => {
     const next = new URLSearchParams()
     for (const q of afresh ? [] : questions) next.append("q", q)
@@ -36,11 +35,11 @@ export function Ask() {
             .map((q, i) => ({ q, after: questions.slice(0, i) }))
             .reverse()
             .map(({ q, after }) => (
-              <Entry key={`${after.length} ${q}`} collection={collection} question={q} after={after} shown={shown} onShow={(citation) => setPicked({ from, citation })} />
+              <Entry key={`${after.length} ${q}`} collection={collection} question={q} after={after} shown={shown} onShow={(spot) => setPicked({ from, spot })} />
             ))}
         </ol>
       </div>
-      {last && <Evidence collection={collection} citation={shown} />}
+      {last && <Evidence collection={collection} spot={shown} />}
     </div>
   )
 }
@@ -91,9 +90,9 @@ function Question({ collection, follows, onAsk }: QuestionProps) {
 }
 
 // Evidence shows the page of a citation, with the lines marked.
-function Evidence({ collection, citation }: { collection: string; citation: Citation | undefined }) {
-  if (!citation) return <div />
-  const { document, document_id, title, page, label, boxes } = citation
+function Evidence({ collection, spot }: { collection: string; spot: Spot | undefined }) {
+  if (!spot) return <div />
+  const { document, document_id, title, page, label, boxes } = spot
   return (
     <aside aria-label="The cited page" className="flex flex-col lg:sticky lg:top-6 lg:max-h-[calc(100dvh-3rem)] lg:self-start">
       <p className="mb-3 leading-snug">

@@ -3,7 +3,9 @@ import { useAnswer } from "../api/queries"
 import { Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
 
-type Shows = { shown: Citation | undefined; onShow: (citation: Citation) => void }
+// A Spot is a place in a document: a citation, or a nearest passage.
+export type Spot = Pick<Citation, "document_id" | "document" | "title" | "page" | "label" | "boxes">
+type Shows = { shown: Spot | undefined; onShow: (spot: Spot) => void }
 type Props = Shows & { collection: string; question: string; after: string[] }
 
 // Entry is one question with its answer.
@@ -20,7 +22,7 @@ export function Entry({ collection, question, after, shown, onShow }: Props) {
 }
 
 function Body({ answer, shown, onShow }: Shows & { answer: Answer }) {
-  if (answer.state === "not_found") return <NotFound answer={answer} />
+  if (answer.state === "not_found") return <NotFound answer={answer} onShow={onShow} />
   return (
     <div className="mt-3">
       {answer.standalone !== answer.question && <p className="text-sm text-quiet">Understood as: {answer.standalone}</p>}
@@ -55,10 +57,16 @@ function Body({ answer, shown, onShow }: Shows & { answer: Answer }) {
   )
 }
 
-const same = (a: Citation, b: Citation | undefined) =>
-  a.document_id === b?.document_id && a.number === b.number && a.quote === b.quote
+const same = (a: Spot, b: Spot | undefined) =>
+  a.document_id === b?.document_id && a.page === b.page && JSON.stringify(a.boxes) === JSON.stringify(b.boxes)
 
-function Mark({ citation, shown, onShow }: { citation: Citation; shown: boolean; onShow: (c: Citation) => void }) {
+// spotOf is what an answer has to show first.
+export function spotOf(answer: Answer | undefined): Spot | undefined {
+  const nearest = answer?.nearest[0]
+  return answer?.citations[0] ?? (nearest && { ...nearest, boxes: [] })
+}
+
+function Mark({ citation, shown, onShow }: { citation: Citation; shown: boolean; onShow: (spot: Spot) => void }) {
   return (
     <button
       type="button"
@@ -72,12 +80,12 @@ function Mark({ citation, shown, onShow }: { citation: Citation; shown: boolean;
   )
 }
 
-function NotFound({ answer }: { answer: Answer }) {
+function NotFound({ answer, onShow }: { answer: Answer; onShow: (spot: Spot) => void }) {
   return (
     <div className="mt-3">
       <p className="font-serif text-2xl">{answer.answer}</p>
       {answer.missing.length > 0 && (
-        <p className="mt-1 text-quiet">Not found together in one place: {answer.missing.join(", ")}.</p>
+        <p className="mt-1 text-quiet">Not in the nearest passages: {answer.missing.join(", ")}.</p>
       )}
       {answer.nearest.length > 0 && (
         <>
@@ -85,10 +93,10 @@ function NotFound({ answer }: { answer: Answer }) {
           <ul className="mt-2 space-y-3">
             {answer.nearest.map((n, i) => (
               <li key={i} className="border-l-2 border-line pl-3">
-                <p className="figures text-sm text-quiet">
+                <button type="button" onClick={() => onShow({ ...n, boxes: [] })} className="figures text-left text-sm text-quiet underline-offset-4 hover:underline">
                   {n.document}, {pageName(n.page, n.label)}
                   {n.section.length > 0 && ` · ${n.section.at(-1)}`}
-                </p>
+                </button>
                 <p className="line-clamp-3 max-w-prose">{n.text}</p>
               </li>
             ))}
