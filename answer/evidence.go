@@ -262,7 +262,7 @@ func fits(q *question, s string, at passage.Sentence) bool {
 	case wantDate:
 		return date.MatchString(s)
 	case wantPerson:
-		return person.MatchString(s)
+		return name.MatchString(s) || office.MatchString(s)
 	case wantSteps:
 		return at.Kind == layout.ListItem
 	case wantReason:

@@ -21,7 +21,8 @@ const (
 var (
 	quantity = regexp.MustCompile(`(?i)(?:[£€$]\s?\d[\d,.]*\d|[£€$]\s?\d|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
 	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:.h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
-	person   = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+|\b(?:the|The|a|A)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair)(?:\s+of\s+(?:the\s+)?\p{L}+)?`)
+	name     = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+`)
+	office   = regexp.MustCompile(`\b(?:the|The|a|A)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair)(?:\s+of\s+(?:the\s+)?\p{L}+)?`)
 	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|parce|car|afin|weil|damit)\b`)
 	denial   = regexp.MustCompile(`(?i)\b(?:not|never|no|nor|neither|cannot|prohibited|forbidden|without exception|banned|refused|nobody|none|pas|jamais|interdit|nicht|kein\w*|verboten)\b`)
 )
@@ -35,7 +36,10 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 	case wantDate:
 		return nearest(date, nil, m, s, language)
 	case wantPerson:
-		return nearest(person, nil, m, s, language)
+		if who := nearest(name, nil, m, s, language); who != "" {
+			return who
+		}
+		return nearest(office, nil, m, s, language)
 	}
 	return ""
 }
@@ -83,10 +87,10 @@ func withinWord(s string, at int) bool {
 	return at > 0 && (unicode.IsLetter(r) || unicode.IsDigit(r))
 }
 
-// asked tells whether every word of a part stands in the question.
+// asked tells whether all that a part says stands in the question.
 func asked(m *matcher, part string, language text.Language) bool {
 	for _, t := range text.Tokens(part) {
-		if m.in(part[t.Start:t.End], language) == 0 {
+		if m.in(part[t.Start:t.End], language) == 0 && !text.IsFunctionWord(t.Word, language) {
 			return false
 		}
 	}

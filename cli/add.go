@@ -187,8 +187,13 @@ func (b *bar) draw(docs map[string]service.Document, started time.Time) {
 	if of > 0 {
 		full = cells * (done*of + pages*len(docs)) / (2 * of * max(1, len(docs)))
 	}
+	elapsed := time.Since(started)
 	line := fmt.Sprintf("%s%s %d of %s, %d of %s, %s", strings.Repeat("█", full), strings.Repeat("░", cells-full),
-		done, plural(len(docs), "document"), pages, plural(of, "page"), time.Since(started).Round(time.Second))
+		done, plural(len(docs), "document"), pages, plural(of, "page"), elapsed.Round(time.Second))
+	if pages > 50 && pages < of {
+		left := time.Duration(float64(elapsed) * float64(of-pages) / float64(pages))
+		line += fmt.Sprintf(", about %s left", left.Round(time.Second))
+	}
 	fmt.Fprintf(b.p.err, "\r\x1b[K%s", clip(line, b.columns-1))
 }
 

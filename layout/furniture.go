@@ -17,8 +17,9 @@ const (
 type slot int
 
 // furniture tells for each line of each sheet whether it is a running header,
-// footer or page number. A line is if its text, with numbers blanked, comes
-// back at its height on other pages, or if it stands where most lines come back.
+// footer or page number. A line is if its text, with numbers blanked, stands at
+// its height on a quarter of the pages, or if it stands where most lines come
+// back. Lines that come back now and then are the text of similar sections.
 func furniture(sheets []*Sheet) map[*line]bool {
 	type entry struct {
 		line *line
@@ -44,9 +45,10 @@ func furniture(sheets []*Sheet) map[*line]bool {
 	}
 	out := map[*line]bool{}
 	for _, e := range entries {
-		again := repeats[e.text+"\x00"+strconv.Itoa(int(e.slot))] >= minRepeats
-		place := slots[e.slot] >= minRepeats && recurring[e.slot]*2 > slots[e.slot] && slots[e.slot]*3 > len(sheets)
-		if again || place {
+		again := repeats[e.text+"\x00"+strconv.Itoa(int(e.slot))]
+		everywhere := again >= minRepeats && again*4 >= len(sheets)
+		place := slots[e.slot] >= minRepeats && recurring[e.slot]*2 >= slots[e.slot] && slots[e.slot]*3 > len(sheets)
+		if everywhere || place {
 			out[e.line] = true
 		}
 	}

@@ -25,10 +25,16 @@ func tableRun(lines []*line) int {
 			rows = i + 1
 		}
 	}
-	if multi < 2 || len(tableColumns(lines[:rows])) < 2 {
+	if multi < 2 || !linedUp(lines[:rows]) {
 		return 0
 	}
 	return rows
+}
+
+// linedUp tells whether the gaps of the rows lie above each other. In a long
+// table some cells may cross them.
+func linedUp(rows []*line) bool {
+	return len(gutters(rows)) > 1 || len(rows) > 3 && len(tableColumns(rows)) > 1
 }
 
 // rowFollows tells whether line i may be part of the table above it.
@@ -140,7 +146,9 @@ func gutters(rows []*line) []band {
 			continue
 		}
 		for _, part := range parts {
-			columns = unite(columns, part)
+			// Half a gutter on each side joins what only just does not meet.
+			half := cellGap * r.size / 2
+			columns = unite(columns, band{part.x0 - half, part.x1 + half})
 		}
 	}
 	return columns
