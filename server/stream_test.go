@@ -1,0 +1,92 @@
+package server
+
+import (
+	"bufio"
+	"context"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"strings"
+	"testing"
+
+	"jardinet/service"
+)
+
+// TestStreamEndsWithTheServer wants an open stream of events to end when the
+// server is told to stop, so that stopping does not wait for it.
+func TestStreamEndsWithTheServer(t *testing.T) {
+	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir()})
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	if _, err := s.CreateCollection(t.Context(), "garden", nil); err != nil {
+		t.Fatal(err)
+	}
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		t.Fatal(err)
+	}
+	ctx, cancel := context.WithCancel(context.Background())
+	done := make(chan error, 1)
+	go func() { done <- Serve(ctx, listener, s, slog.New(slog.DiscardHandler)) }()
+	resp, err := http.Get("http://" + listener.Addr().String() + "/api/v1/collections/garden/events")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer resp.Body.Close()
+	if kind := resp.Header.Get("Content-Type"); kind != "text/event-stream" {
+		t.Errorf("the stream is %s", kind)
+	}
+	lines := bufio.NewScanner(resp.Body)
+	if !lines.Scan() || lines.Text() != "event: listed" {
+		t.Errorf("the stream begins with %q", lines.Text())
+	}
+	cancel()
+	if err := <-done; err != nil {
+		t.Errorf("the server ends with %v", err)
+	}
+	if _, err := io.ReadAll(resp.Body); err != nil {
+		t.Logf("the stream was cut: %v", err)
+	}
+}
+
+func TestStreamOfAnUnknownCollection(t *testing.T) {
+	r := start(t)
+	r.want(404, "GET", "/collections/none/events", "", "")
+}
+
+func TestBrokenUpload(t *testing.T) {
+	r := start(t)
+	r.want(201, "POST", "/collections", asJSON, `{"name":"garden"}`)
+	body := "--b\r\nContent-Disposition: form-data; name=\"file\"; filename=\"a.pdf\"\r\n\r\n%PDF-1.4 cut of"
+	status, data := r.do("POST", "/collections/garden/documents", "multipart/form-data; boundary=b", []byte(body))
+	if status < 400 || !strings.Contains(string(data), `"status"`) {
+		t.Errorf("a broken upload gets %d: %s", status, data)
+	}
+	r.want(200, "GET", "/collections/garden/documents", "", "")
+}
+
+func TestFileHeaders(t *testing.T) {
+	r := start(t)
+	r.want(201, "POST", "/collections", asJSON, `{"name":"garden"}`)
+	kind, body := form(t, "visitor-incident-form.pdf")
+	r.want(202, "POST", "/collections/garden/documents", kind, body)
+	r.settled("garden")
+	for path, want := range map[string]map[string]string{
+		"/documents/visitor-incident-form.pdf/file":            {"Content-Type": "application/pdf", "Content-Disposition": `inline; filename=visitor-incident-form.pdf`, "X-Content-Type-Options": "nosniff"},
+		"/documents/visitor-incident-form.pdf/pages/1/picture": {"Content-Type": "image/png", "Cache-Control": "private, max-age=3600"},
+	} {
+		resp, err := http.Get(r.url + "/api/v1/collections/garden" + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		resp.Body.Close()
+		for name, value := range want {
+			if got := resp.Header.Get(name); got != value {
+				t.Errorf("%s: %s is %q, want %q", path, name, got, value)
+			}
+		}
+	}
+}
