@@ -47,11 +47,7 @@ func (p *program) add(ctx context.Context, to string, args []string, wait bool) 
 	if err != nil {
 		return err
 	}
-	c, err := p.client()
-	if err != nil {
-		return err
-	}
-	to, err = p.pick(ctx, c, to)
+	c, err := p.connect(ctx, &to)
 	if err != nil {
 		return err
 	}
@@ -262,11 +258,8 @@ func (p *program) documentsCommand() *cobra.Command {
 		Example: "  jardinet documents --in halvern",
 		Args:    cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			c, err := p.client()
+			c, err := p.connect(cmd.Context(), &in)
 			if err != nil {
-				return err
-			}
-			if in, err = p.pick(cmd.Context(), c, in); err != nil {
 				return err
 			}
 			docs, err := c.Documents(cmd.Context(), in)
@@ -296,11 +289,8 @@ func (p *program) removeCommand() *cobra.Command {
 		Example: "  jardinet remove old-policy.pdf --in halvern",
 		Args:    cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			c, err := p.client()
+			c, err := p.connect(cmd.Context(), &in)
 			if err != nil {
-				return err
-			}
-			if in, err = p.pick(cmd.Context(), c, in); err != nil {
 				return err
 			}
 			var errs []error

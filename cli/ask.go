@@ -25,11 +25,8 @@ failure. --after gives earlier questions of the same conversation.`,
   jardinet ask "And who has to sign?" --after "How long may seed stay out of the vault?"`,
 		Args: cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			c, err := p.client()
+			c, err := p.connect(cmd.Context(), &in)
 			if err != nil {
-				return err
-			}
-			if in, err = p.pick(cmd.Context(), c, in); err != nil {
 				return err
 			}
 			out, err := c.Ask(cmd.Context(), in, strings.Join(args, " "), after)
@@ -105,11 +102,8 @@ func (p *program) findCommand() *cobra.Command {
 		Example: `  jardinet find "orchid house night temperature" --in halvern --top 5`,
 		Args:    cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			c, err := p.client()
+			c, err := p.connect(cmd.Context(), &in)
 			if err != nil {
-				return err
-			}
-			if in, err = p.pick(cmd.Context(), c, in); err != nil {
 				return err
 			}
 			query := strings.Join(args, " ")
@@ -157,11 +151,8 @@ func (p *program) pageCommand() *cobra.Command {
 			if err != nil {
 				return fmt.Errorf("page %q: give the physical page, counted from 1", args[1])
 			}
-			c, err := p.client()
+			c, err := p.connect(cmd.Context(), &in)
 			if err != nil {
-				return err
-			}
-			if in, err = p.pick(cmd.Context(), c, in); err != nil {
 				return err
 			}
 			page, err := c.Page(cmd.Context(), in, args[0], number)

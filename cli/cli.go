@@ -145,6 +145,16 @@ func (p *program) pick(ctx context.Context, c *client.Client, name string) (stri
 	return "", errors.New("there are several collections; name one with --in (jardinet collection list shows them)")
 }
 
+// connect returns a client and puts the collection that is meant into in.
+func (p *program) connect(ctx context.Context, in *string) (*client.Client, error) {
+	c, err := p.client()
+	if err != nil {
+		return nil, err
+	}
+	*in, err = p.pick(ctx, c, *in)
+	return c, err
+}
+
 // printJSON prints a value for programs.
 func (p *program) printJSON(v any) error {
 	e := json.NewEncoder(p.out)

@@ -28,11 +28,8 @@ cited pages and the refusals with what the set expects. The measurement is kept;
 			if err != nil {
 				return err
 			}
-			c, err := p.client()
+			c, err := p.connect(cmd.Context(), &in)
 			if err != nil {
-				return err
-			}
-			if in, err = p.pick(cmd.Context(), c, in); err != nil {
 				return err
 			}
 			m, err := c.Measure(cmd.Context(), in, filepath.Base(args[0]), set)
