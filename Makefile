@@ -7,7 +7,7 @@ LINK    := -s -w -X jardinet/cli.Version=$(VERSION)
 SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/*)
 CONSOLE := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json server/openapi.yaml
 
-.PHONY: demo stop build compiled test check unit race console lint install install-test documents pictures clean
+.PHONY: demo stop build compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed clean
 
 demo: build
 	@echo "== Starting the demo"
@@ -60,6 +60,14 @@ race:
 # Debian packages that the tests drive: a browser, and pdftotext to compare with.
 install-test:
 	@scripts/install chromium:chromium poppler-utils:pdftotext fonts-liberation:- fonts-dejavu-core:-
+
+# Accuracy and speed on real manuals from Debian's packages; docs/benchmarks.md.
+bench-quality: install-test build
+	@go run ./bench/quality
+
+bench-speed: install-test build
+	@scripts/install sqlite3:sqlite3
+	@go run ./bench/speed -sizes 10000,100000,1000000
 
 # Makes the demo's documents and questions anew.
 documents: install-test

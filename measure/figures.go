@@ -9,9 +9,11 @@ import (
 // Names of figures, in the order in which they are shown.
 const (
 	Recall1     = "page recall@1"
+	Recall3     = "page recall@3"
 	Recall5     = "page recall@5"
 	Recall10    = "page recall@10"
 	MRR10       = "MRR@10"
+	NDCG10      = "nDCG@10"
 	Accepted    = "answers accepted"
 	Proved      = "accepted, page cited"
 	Precision   = "citations that prove"
@@ -33,6 +35,7 @@ func figures(records []Record) []Figure {
 		of   func(Record) (value, weight float64)
 	}{
 		{Recall1, within(1)},
+		{Recall3, within(3)},
 		{Recall5, within(5)},
 		{Recall10, within(10)},
 		{MRR10, func(r Record) (float64, float64) {
@@ -40,6 +43,9 @@ func figures(records []Record) []Figure {
 				return 0, truth(len(r.question.Evidence) > 0)
 			}
 			return 1 / float64(r.Rank), 1
+		}},
+		{NDCG10, func(r Record) (float64, float64) {
+			return gain(r.question.Evidence, r.Retrieved), truth(len(r.question.Evidence) > 0)
 		}},
 		{Accepted, func(r Record) (float64, float64) { return truth(r.Outcome == Right), judged(r) }},
 		{Proved, func(r Record) (float64, float64) {
@@ -67,6 +73,43 @@ func figures(records []Record) []Figure {
 		}
 	}
 	return out
+}
+
+// A pageOf names one page.
+type pageOf struct {
+	document string
+	number   int
+}
+
+// gain returns the normalised discounted cumulative gain of the retrieved
+// passages (Järvelin and Kekäläinen, 2002): a page that proves counts once, at
+// the first passage that holds it. The ideal has one such page a passage, as
+// many as there are and at most ten.
+func gain(evidence []Evidence, retrieved []Retrieved) float64 {
+	pages := map[pageOf]bool{}
+	for _, e := range evidence {
+		for _, p := range e.pages() {
+			pages[pageOf{p.Document, p.Page}] = true
+		}
+	}
+	discount := func(i int) float64 { return 1 / math.Log2(float64(i)+2) }
+	ideal, got := 0.0, 0.0
+	for i := range min(len(pages), depthOfMetric) {
+		ideal += discount(i)
+	}
+	for i, r := range retrieved {
+		for _, n := range r.Pages {
+			if at := (pageOf{r.Document, n}); pages[at] {
+				delete(pages, at)
+				got += discount(i)
+				break
+			}
+		}
+	}
+	if ideal == 0 {
+		return 0
+	}
+	return min(1, got/ideal)
 }
 
 func truth(b bool) float64 {

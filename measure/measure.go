@@ -132,6 +132,26 @@ func Run(ctx context.Context, asker *answer.Asker, set *Set, progress func(done 
 	return m, nil
 }
 
+// Retrieval measures another way to find pages by the same figures: find
+// returns the best ten places for a question.
+func Retrieval(set *Set, find func(question string) ([]Retrieved, error)) ([]Figure, error) {
+	var records []Record
+	for i := range set.Questions {
+		q := &set.Questions[i]
+		found, err := find(q.Question)
+		if err != nil {
+			return nil, fmt.Errorf("measure: question %s: %w", q.ID, err)
+		}
+		r := Record{question: q, Retrieved: found[:min(depthOfMetric, len(found))]}
+		r.Rank = rank(q.Evidence, r.Retrieved)
+		records = append(records, r)
+	}
+	all := figures(records)
+	return slices.DeleteFunc(all, func(f Figure) bool {
+		return f.Name != Recall1 && f.Name != Recall3 && f.Name != Recall5 && f.Name != Recall10 && f.Name != MRR10 && f.Name != NDCG10
+	}), nil
+}
+
 // judge compares an answer with what the question expects.
 func judge(q *Question, given *answer.Answer) Record {
 	r := Record{

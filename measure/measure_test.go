@@ -118,7 +118,7 @@ func TestFigures(t *testing.T) {
 		{question: &Question{Answerable: &no}, Outcome: Right, State: answer.NotFound},
 	}
 	want := map[string]float64{
-		Recall1: 1. / 3, Recall5: 2. / 3, Recall10: 2. / 3, MRR10: 1.25 / 3, Accepted: 1. / 3, Proved: 1. / 3,
+		Recall1: 1. / 3, Recall3: 1. / 3, NDCG10: 0, Recall5: 2. / 3, Recall10: 2. / 3, MRR10: 1.25 / 3, Accepted: 1. / 3, Proved: 1. / 3,
 		Precision: 0.75, RefusedWell: 1, RefusedBad: 1. / 3,
 	}
 	for _, f := range figures(records) {
@@ -135,5 +135,39 @@ func TestFigures(t *testing.T) {
 	}
 	if again := figures(records); !reflect.DeepEqual(again, figures(records)) {
 		t.Error("the same records give other intervals the second time")
+	}
+}
+
+func TestGain(t *testing.T) {
+	evidence := []Evidence{page("a.pdf", 1), page("a.pdf", 9)}
+	at := func(pages ...int) (out []Retrieved) {
+		for _, p := range pages {
+			out = append(out, Retrieved{Document: "a.pdf", Pages: []int{p}})
+		}
+		return out
+	}
+	second := 1 / math.Log2(3)
+	for _, test := range []struct {
+		retrieved []Retrieved
+		want      float64
+	}{
+		{at(1, 9), 1}, {at(9, 1, 3), 1}, {at(1, 1, 1), 1 / (1 + second)}, {at(2, 1), second / (1 + second)}, {at(2, 3), 0}, {nil, 0},
+	} {
+		if got := gain(evidence, test.retrieved); math.Abs(got-test.want) > 1e-9 {
+			t.Errorf("gain of %v is %v, want %v", test.retrieved, got, test.want)
+		}
+	}
+}
+
+func TestRetrieval(t *testing.T) {
+	set := &Set{Questions: []Question{{ID: "a", Question: "x", Evidence: []Evidence{page("a.pdf", 2)}}, {ID: "b", Question: "y", Evidence: []Evidence{page("a.pdf", 3)}}}}
+	got, err := Retrieval(set, func(string) ([]Retrieved, error) { return []Retrieved{{Document: "a.pdf", Pages: []int{2}}}, nil })
+	if err != nil || len(got) != 6 {
+		t.Fatalf("figures are %+v, error %v", got, err)
+	}
+	for _, f := range got {
+		if f.Value != 0.5 || f.Questions != 2 {
+			t.Errorf("%s is %v over %d questions, want a half", f.Name, f.Value, f.Questions)
+		}
 	}
 }

@@ -11,6 +11,7 @@ import (
 
 	"jardinet/answer"
 	"jardinet/measure"
+	"jardinet/passage"
 	"jardinet/store"
 )
 
@@ -111,6 +112,35 @@ func (s *Service) Find(ctx context.Context, collection, query string, top int) (
 		out = append(out, f)
 	}
 	return out, nil
+}
+
+// Passages calls visit for every passage of a collection's ready documents, cut
+// anew from the kept pages.
+func (s *Service) Passages(ctx context.Context, collection string, visit func(document string, p Found) error) error {
+	c, err := s.named(collection)
+	if err != nil {
+		return err
+	}
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return err
+	}
+	for _, d := range docs {
+		if d.State != store.Ready {
+			continue
+		}
+		doc, err := s.kept(ctx, d)
+		if err != nil {
+			return err
+		}
+		for _, p := range passage.Split(doc, c.recipe.Passage) {
+			f := Found{DocumentID: d.ID, Document: d.Name, Title: d.Title, Pages: p.Pages(), Section: p.Section, Text: p.Text}
+			if err := visit(d.Name, f); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
 }
 
 // Measure runs a question set over a collection and keeps the result.

@@ -129,19 +129,28 @@ func (s *Service) reconcile(ctx context.Context) error {
 
 // fromPages makes a document's index entry from its kept pages.
 func (s *Service) fromPages(ctx context.Context, c *collection, d store.Document) (index.Document, error) {
-	raw, err := s.store.Pages(ctx, d.SHA256)
+	doc, err := s.kept(ctx, d)
 	if err != nil {
 		return index.Document{}, err
+	}
+	return c.split(d.ID, doc)
+}
+
+// kept returns what was read of a document, from the store.
+func (s *Service) kept(ctx context.Context, d store.Document) (*layout.Document, error) {
+	raw, err := s.store.Pages(ctx, d.SHA256)
+	if err != nil {
+		return nil, err
 	}
 	doc := &layout.Document{Title: d.Title}
 	for _, data := range raw {
 		page, err := decodePage(data)
 		if err != nil {
-			return index.Document{}, err
+			return nil, err
 		}
 		doc.Pages = append(doc.Pages, *page)
 	}
-	return c.split(d.ID, doc)
+	return doc, nil
 }
 
 // stop ends the intake; what is under way is taken up at the next start.

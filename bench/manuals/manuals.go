@@ -1,0 +1,135 @@
+// Package manuals knows the real manuals that Jardinet is measured on: where in
+// Debian's packages they are, and what their content must be. They are fetched
+// into a cache that git ignores; nobody here wrote them.
+package manuals
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"crypto/sha256"
+	_ "embed"
+	"encoding/hex"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+)
+
+// A Manual is one PDF of a Debian package.
+type Manual struct {
+	Name    string // file name in the cache
+	Package string
+	Path    string // within the package; .gz is unpacked
+	SHA256  string // of the PDF
+}
+
+//go:embed manuals.tsv
+var list string
+
+// All returns the manuals, in the order of the list.
+func All() []Manual {
+	var out []Manual
+	for _, line := range strings.Split(strings.TrimSpace(list), "\n") {
+		if f := strings.Split(line, "\t"); len(f) == 4 {
+			out = append(out, Manual{f[0], f[1], f[2], f[3]})
+		}
+	}
+	return out
+}
+
+// Fetch puts the manuals that the cache lacks into it, with apt-get and
+// dpkg-deb, and checks all of them.
+func Fetch(ctx context.Context, cache string, log func(format string, args ...any)) error {
+	if err := os.MkdirAll(cache, 0o755); err != nil {
+		return err
+	}
+	missing := map[string][]Manual{}
+	var order []string
+	for _, m := range All() {
+		if check(filepath.Join(cache, m.Name), m.SHA256) == nil {
+			continue
+		}
+		if missing[m.Package] == nil {
+			order = append(order, m.Package)
+		}
+		missing[m.Package] = append(missing[m.Package], m)
+	}
+	for _, name := range order {
+		log("fetching %s", name)
+		if err := fetchPackage(ctx, cache, name, missing[name]); err != nil {
+			return fmt.Errorf("package %s: %w", name, err)
+		}
+	}
+	return nil
+}
+
+// fetchPackage downloads a package and takes its manuals out.
+func fetchPackage(ctx context.Context, cache, name string, wanted []Manual) error {
+	dir, err := os.MkdirTemp(cache, "package-")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	get := exec.CommandContext(ctx, "apt-get", "download", "-q", name)
+	get.Dir = dir
+	if out, err := get.CombinedOutput(); err != nil {
+		return fmt.Errorf("apt-get download: %w: %s; run apt-get update once, then again", err, bytes.TrimSpace(out))
+	}
+	debs, err := filepath.Glob(filepath.Join(dir, "*.deb"))
+	if err != nil || len(debs) != 1 {
+		return errors.Join(fmt.Errorf("apt-get left %d files", len(debs)), err)
+	}
+	if out, err := exec.CommandContext(ctx, "dpkg-deb", "-x", debs[0], filepath.Join(dir, "x")).CombinedOutput(); err != nil {
+		return fmt.Errorf("dpkg-deb: %w: %s", err, bytes.TrimSpace(out))
+	}
+	for _, m := range wanted {
+		if err := unpack(filepath.Join(dir, "x", m.Path), filepath.Join(cache, m.Name)); err != nil {
+			return fmt.Errorf("%s: %w", m.Path, err)
+		}
+		if err := check(filepath.Join(cache, m.Name), m.SHA256); err != nil {
+			return fmt.Errorf("%s: %w; the package has another version, choose a Debian 12 mirror", m.Name, err)
+		}
+	}
+	return nil
+}
+
+func unpack(from, to string) error {
+	f, err := os.Open(from)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	var r io.Reader = f
+	if strings.HasSuffix(from, ".gz") {
+		if r, err = gzip.NewReader(f); err != nil {
+			return err
+		}
+	}
+	out, err := os.Create(to)
+	if err != nil {
+		return err
+	}
+	defer out.Close()
+	_, err = io.Copy(out, r)
+	return err
+}
+
+func check(path, want string) error {
+	f, err := os.Open(path)
+	if err != nil {
+		return err
+	}
+	defer f.Close()
+	hash := sha256.New()
+	if _, err := io.Copy(hash, f); err != nil {
+		return err
+	}
+	if got := hex.EncodeToString(hash.Sum(nil)); got != want {
+		return fmt.Errorf("its SHA-256 is %s, want %s", got, want)
+	}
+	return nil
+}

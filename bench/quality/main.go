@@ -1,0 +1,174 @@
+// Command quality measures answers and retrieval on real manuals, beside plain
+// ways to find a page.
+//
+//	go run ./bench/quality [-results bench/results/quality.json]
+//
+// The question sets lie in bench/questions, train and test. They are split by
+// document: thresholds and weights may be fitted on the first alone. The
+// baselines are SQLite's FTS5 with bm25() over one row a page and over one row a
+// passage of ours, and pages in random order.
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"log"
+	"os"
+	"path/filepath"
+	"text/tabwriter"
+
+	"jardinet/bench/manuals"
+	"jardinet/measure"
+	"jardinet/pdf"
+	"jardinet/service"
+)
+
+const cache = "bench/cache"
+
+// A half is what was measured with one question set.
+type half struct {
+	Set       string                      `json:"set"`
+	Questions int                         `json:"questions"`
+	Figures   []measure.Figure            `json:"figures"`
+	ByTag     map[string][]measure.Figure `json:"by_tag"`
+	Stages    []measure.Stage             `json:"stages_ms"`
+	Baselines map[string][]measure.Figure `json:"baselines"`
+}
+
+func main() {
+	pdf.ServeReader()
+	log.SetFlags(0)
+	results := flag.String("results", "bench/results/quality.json", "where to write the figures")
+	flag.Parse()
+	if err := run(context.Background(), *results); err != nil {
+		log.Fatal("quality: ", err)
+	}
+}
+
+func run(ctx context.Context, results string) error {
+	if err := manuals.Fetch(ctx, cache+"/manuals", log.Printf); err != nil {
+		return err
+	}
+	s, err := service.Open(ctx, service.Options{Data: cache + "/quality"})
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	if err := fill(ctx, s); err != nil {
+		return err
+	}
+	pages, err := pageTexts(ctx)
+	if err != nil {
+		return err
+	}
+	var out []half
+	for _, name := range []string{"train", "test"} {
+		h, err := measureHalf(ctx, s, name, pages)
+		if err != nil {
+			return err
+		}
+		out = append(out, *h)
+		h.print()
+	}
+	data, err := json.MarshalIndent(out, "", "  ")
+	if err != nil {
+		return err
+	}
+	if err := os.MkdirAll(filepath.Dir(results), 0o755); err != nil {
+		return err
+	}
+	return os.WriteFile(results, append(data, '\n'), 0o644)
+}
+
+const collection = "manuals"
+
+// fill takes the manuals in, those that are not there yet.
+func fill(ctx context.Context, s *service.Service) error {
+	if _, err := s.Collection(ctx, collection); err != nil {
+		if _, err := s.CreateCollection(ctx, collection, nil); err != nil {
+			return err
+		}
+	}
+	events, cancel := s.Listen()
+	defer cancel()
+	for _, m := range manuals.All() {
+		f, err := os.Open(filepath.Join(cache, "manuals", m.Name))
+		if err != nil {
+			return err
+		}
+		_, err = s.Add(ctx, collection, m.Name, f)
+		f.Close()
+		if err != nil {
+			return err
+		}
+	}
+	for {
+		docs, err := s.Documents(ctx, collection)
+		if err != nil {
+			return err
+		}
+		busy := false
+		for _, d := range docs {
+			if d.State == "failed" {
+				return fmt.Errorf("%s: %s", d.Name, d.Reason)
+			}
+			busy = busy || d.State != "ready"
+		}
+		if !busy {
+			return nil
+		}
+		<-events
+	}
+}
+
+func measureHalf(ctx context.Context, s *service.Service, name string, pages *pageStore) (*half, error) {
+	file := name + ".jsonl"
+	data, err := os.ReadFile(filepath.Join("bench/questions", file))
+	if err != nil {
+		return nil, err
+	}
+	set, err := measure.ReadSet(file, data)
+	if err != nil {
+		return nil, err
+	}
+	m, err := s.Measure(ctx, collection, set)
+	if err != nil {
+		return nil, err
+	}
+	h := &half{Set: file, Questions: len(set.Questions), Figures: m.Figures, ByTag: m.ByTag, Stages: m.Stages, Baselines: map[string][]measure.Figure{}}
+	for _, b := range baselines {
+		figures, err := b.measure(ctx, s, set, pages)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", b.name, err)
+		}
+		h.Baselines[b.name] = figures
+	}
+	return h, nil
+}
+
+// print shows the figures and, for retrieval, the baselines beside them.
+func (h *half) print() {
+	fmt.Printf("\n%s, %d questions\n", h.Set, h.Questions)
+	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
+	fmt.Fprint(w, "FIGURE\tJARDINET\t95 %")
+	for _, b := range baselines {
+		fmt.Fprint(w, "\t", b.name)
+	}
+	fmt.Fprintln(w)
+	for _, f := range h.Figures {
+		fmt.Fprintf(w, "%s\t%.3f\t%.3f – %.3f", f.Name, f.Value, f.Low, f.High)
+		for _, b := range baselines {
+			cell := "–"
+			for _, g := range h.Baselines[b.name] {
+				if g.Name == f.Name {
+					cell = fmt.Sprintf("%.3f", g.Value)
+				}
+			}
+			fmt.Fprint(w, "\t", cell)
+		}
+		fmt.Fprintln(w)
+	}
+	w.Flush()
+}
