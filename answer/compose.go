@@ -6,6 +6,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"jardinet/layout"
 	"jardinet/passage"
 	"jardinet/text"
 )
@@ -15,6 +16,7 @@ const (
 	maxStatements = 3
 	maxSteps      = 14
 	maxNearest    = 3
+	restatement   = 2 // words beyond the question's that make no statement yet
 )
 
 // Confidence from which an answer is given, and from which it is whole. Both
@@ -47,7 +49,11 @@ func compose(out *Answer, q *question, found []evidence, candidates []Candidate)
 		cite(out, e, candidates[e.candidate])
 	}
 	top := candidates[found[0].candidate]
-	out.Short = capital(short(q, m, found[0].text, top.Passage.Language))
+	from := found[0]
+	if !from.fits && len(chosen) > 1 && chosen[1].fits {
+		from = chosen[1]
+	}
+	out.Short = capital(short(q, m, from.text, top.Passage.Language))
 	if q.want == wantYesNo && out.State == Answered {
 		out.Short = yesOrNo(found[0].text, top.Passage.Language)
 	}
@@ -92,6 +98,9 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate) [
 			chosen = append(chosen, other)
 		}
 	}
+	if next, ok := following(q, m, best, candidates[best.candidate]); ok {
+		chosen = append(chosen, next)
+	}
 	limit := 0.92
 	if q.compare {
 		limit = 0.6
@@ -121,6 +130,28 @@ func absent(q *question, candidates []Candidate) []string {
 		}
 	}
 	return out
+}
+
+// following returns the sentence after one that says little more than the
+// question did: "Sets the default lifetime of tickets. The default is 1 day."
+func following(q *question, m *matcher, e evidence, c Candidate) (evidence, bool) {
+	p := c.Passage
+	next := e.sentence + 1
+	if next >= len(p.Sentences) || p.Sentences[next].First || p.Sentences[e.sentence].Kind == layout.Table {
+		return evidence{}, false
+	}
+	added := 0
+	for _, t := range text.Tokens(e.text) {
+		if m.in(e.text[t.Start:t.End], p.Language) == 0 && !text.IsFunctionWord(t.Word, p.Language) {
+			added++
+		}
+	}
+	wanting := !e.fits && (q.want == wantQuantity || q.want == wantDate)
+	if added > restatement && !wanting {
+		return evidence{}, false
+	}
+	s := p.Sentences[next]
+	return evidence{candidate: e.candidate, sentence: next, text: p.Text[s.Start:s.End], fits: fits(q, p.Text[s.Start:s.End], s)}, true
 }
 
 // complement returns the evidence that adds most of what the best one leaves
