@@ -432,3 +432,27 @@ func TestRandomWork(t *testing.T) {
 		}
 	}
 }
+
+func BenchmarkPostings(b *testing.B) {
+	x := large(b)
+	seg := x.current.Load().segments[0]
+	term := seg.find("w0")
+	sum := 0
+	b.ReportAllocs()
+	b.ResetTimer()
+	for b.Loop() {
+		seg.each(term, func(p posting) { sum += p.body })
+	}
+	b.ReportMetric(float64(seg.termFrequency(term)), "postings/op")
+}
+
+func BenchmarkBuild(b *testing.B) {
+	d := doc("d", strings.Repeat("The vault keeps seed of wild plants at minus twenty degrees. ", 12))
+	for range 9 {
+		d.Passages = append(d.Passages, d.Passages[0])
+	}
+	b.ReportAllocs()
+	for b.Loop() {
+		build([]Document{d})
+	}
+}

@@ -171,3 +171,32 @@ func TestRetrieval(t *testing.T) {
 		}
 	}
 }
+
+func TestStages(t *testing.T) {
+	var records []Record
+	for i := range 100 {
+		records = append(records, Record{Timing: answer.Timing{Search: float64(i), Total: float64(2 * i)}})
+	}
+	for _, s := range stages(records) {
+		if s.Name == "total" && (s.P50 != 100 || s.P95 != 190 || s.P99 != 198) {
+			t.Errorf("total is %+v", s)
+		}
+		if s.Name == "evidence" && s.P99 != 0 {
+			t.Errorf("evidence is %+v", s)
+		}
+	}
+}
+
+func TestIntervalNarrowsWithQuestions(t *testing.T) {
+	width := func(n int) float64 {
+		values, weights := make([]float64, n), make([]float64, n)
+		for i := range values {
+			values[i], weights[i] = float64(i%2), 1
+		}
+		low, high := interval(values, weights)
+		return high - low
+	}
+	if few, many := width(20), width(2000); many >= few/5 {
+		t.Errorf("20 questions give an interval of %.3f, 2000 one of %.3f", few, many)
+	}
+}

@@ -188,3 +188,15 @@ func FuzzSplit(f *testing.F) {
 		}
 	})
 }
+
+func BenchmarkSplit(b *testing.B) {
+	blocks := []layout.Block{heading(1, "3 Water")}
+	for range 40 {
+		blocks = append(blocks, block(layout.Paragraph, strings.Repeat("Use rain water for the ferns and never the mains. ", 12)))
+	}
+	doc := document(blocks)
+	b.ReportAllocs()
+	for b.Loop() {
+		Split(doc, DefaultRecipe)
+	}
+}

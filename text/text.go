@@ -82,7 +82,7 @@ func tokenEnd(s string, i int, of class) int {
 			i += n
 			continue
 		}
-		if r == 0xad { // a soft hyphen is not there
+		if r == 0xad && of == letter { // a soft hyphen is not there
 			i += n
 			continue
 		}

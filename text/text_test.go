@@ -2,6 +2,7 @@ package text
 
 import (
 	"slices"
+	"strings"
 	"testing"
 )
 
@@ -108,6 +109,91 @@ func TestContains(t *testing.T) {
 	for _, test := range tests {
 		if got := Contains(test.s, test.part); got != test.want {
 			t.Errorf("Contains(%q, %q) = %v; normal forms %q, %q", test.s, test.part, got, Normal(test.s), Normal(test.part))
+		}
+	}
+}
+
+func BenchmarkTokens(b *testing.B) {
+	const s = "The Dew House holds the filmy ferns and the mosses, whose leaves are one cell thick and dry out within the hour; it is kept at 12 °C."
+	b.ReportAllocs()
+	b.SetBytes(int64(len(s)))
+	for b.Loop() {
+		Tokens(s)
+	}
+}
+
+func BenchmarkStem(b *testing.B) {
+	stemmer := NewStemmer(English)
+	vocabulary := words("glasshouses ventilation operating quarantine procedures inspected temperatures kept humidities")
+	b.ReportAllocs()
+	for b.Loop() {
+		for _, w := range vocabulary {
+			stemmer.Stem(w)
+		}
+	}
+}
+
+// FuzzTokens checks that tokens lie in the text, in order, and that folding is
+// stable: what is indexed must be found by itself.
+func FuzzTokens(f *testing.F) {
+	f.Add("Café 1,200.5 m³ — co\u00adop ﬁre 10⁶")
+	f.Fuzz(func(t *testing.T, s string) {
+		end := 0
+		for _, token := range Tokens(s) {
+			if token.Start < end || token.End <= token.Start || token.End > len(s) {
+				t.Fatalf("token %+v of %q after byte %d", token, s, end)
+			}
+			end = token.End
+			if again := Fold(token.Word); again != token.Word {
+				t.Fatalf("%q folds to %q and then to %q", s[token.Start:token.End], token.Word, again)
+			}
+		}
+	})
+}
+
+// FuzzSentences checks that sentences are in order and lose nothing but space.
+func FuzzSentences(f *testing.F) {
+	f.Add("One. Two? e.g. three… (Four.) 3.2. Five")
+	f.Fuzz(func(t *testing.T, s string) {
+		end := 0
+		for _, span := range Sentences(s) {
+			if span.Start < end || span.End <= span.Start || strings.TrimSpace(s[end:span.Start]) != "" {
+				t.Fatalf("sentence %+v of %q after byte %d", span, s, end)
+			}
+			end = span.End
+		}
+		if strings.TrimSpace(s[end:]) != "" {
+			t.Fatalf("%q is lost at the end", s[end:])
+		}
+	})
+}
+
+func TestNormal(t *testing.T) {
+	for s, want := range map[string]string{
+		"Four Hours": "4 hours", "1,200 l": "1200 l", "14 °C": "14 ° c", "10⁶/ml": "10 ^ 6 ml", "−3": "- 3", "£3.50": "£ 3.50", "twenty-one": "20 1",
+		"0,5 %": "0.5 %", "": "",
+	} {
+		if got := Normal(s); got != want {
+			t.Errorf("Normal(%q) = %q, want %q", s, got, want)
+		}
+	}
+}
+
+func TestFunctionWords(t *testing.T) {
+	for _, word := range []string{"the", "which", "does"} {
+		if !IsFunctionWord(word, English) {
+			t.Errorf("%q carries meaning", word)
+		}
+	}
+	if IsFunctionWord("house", English) || !IsFunctionWord("les", "fr") || IsFunctionWord("the", "xx") {
+		t.Error("function words of languages are mixed up")
+	}
+}
+
+func TestNumbers(t *testing.T) {
+	for s, want := range map[string]string{"1,200": "1200", "1,234,567.8": "1234567.8", "0,5": "0.5", "12": "12", "3.2.1": "3.2.1", "1,20": "1.20"} {
+		if got := number(s); got != want {
+			t.Errorf("number(%q) = %q, want %q", s, got, want)
 		}
 	}
 }
