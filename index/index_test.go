@@ -436,7 +436,7 @@ func TestRandomWork(t *testing.T) {
 func BenchmarkPostings(b *testing.B) {
 	x := large(b)
 	seg := x.current.Load().segments[0]
-	term := seg.find("w0")
+	term := seg.find("w") // the letter in front of every made word
 	sum := 0
 	b.ReportAllocs()
 	b.ResetTimer()

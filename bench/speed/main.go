@@ -58,7 +58,14 @@ func run(sizes, only string) error {
 	if err := manuals.Fetch(ctx, cache+"/manuals", log.Printf); err != nil {
 		return err
 	}
-	r := report{Machine: fmt.Sprintf("%d cores, %s", runtime.NumCPU(), runtime.Version())}
+	const results = "bench/results/speed.json"
+	var r report
+	if data, err := os.ReadFile(results); err == nil {
+		if err := json.Unmarshal(data, &r); err != nil { // what is not measured now stays
+			return fmt.Errorf("%s: %w", results, err)
+		}
+	}
+	r.Machine = fmt.Sprintf("%d cores, %s", runtime.NumCPU(), runtime.Version())
 	var err error
 	if only != "search" {
 		if r.Intake, err = measureIntake(ctx); err != nil {
@@ -67,6 +74,7 @@ func run(sizes, only string) error {
 		printIntake(r.Intake)
 	}
 	if only != "intake" {
+		r.Search = nil
 		for _, size := range strings.Split(sizes, ",") {
 			n, err := strconv.Atoi(size)
 			if err != nil {
@@ -87,7 +95,7 @@ func run(sizes, only string) error {
 	if err := os.MkdirAll("bench/results", 0o755); err != nil {
 		return err
 	}
-	return os.WriteFile("bench/results/speed.json", append(data, '\n'), 0o644)
+	return os.WriteFile(results, append(data, '\n'), 0o644)
 }
 
 // A timing is one way to read the manuals.
