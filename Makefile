@@ -33,7 +33,7 @@ bin/jardinet: $(SOURCES) web/dist/index.html
 web/node_modules/.installed: web/package-lock.json
 	@echo "== Installing the console's packages"
 	@cd web && npm install --no-save --no-audit --no-fund --loglevel=error
-	@touch $@
+	@touch $@ web/node_modules/go.mod # which keeps Go out of there
 
 web/dist/index.html: web/node_modules/.installed $(CONSOLE)
 	@echo "== Building the console"

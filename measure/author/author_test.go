@@ -61,3 +61,19 @@ func TestQuotationOnSeveralPages(t *testing.T) {
 		t.Errorf("warned %v, error %v", warned, err)
 	}
 }
+
+func TestBears(t *testing.T) {
+	const page = "Seed may stay out for no longer than four hours in all. The keeper, Dr Ilse Brandvold, signs."
+	for _, test := range []struct {
+		accept []string
+		answer string
+		want   bool
+	}{
+		{[]string{"4 hours"}, "", true}, {[]string{"nine hours"}, "The keeper Brandvold signs", true},
+		{[]string{"nine hours"}, "The Director signs twice in red", false}, {nil, "No", true},
+	} {
+		if got := Bears(page, &measure.Question{Accept: test.accept, Answer: test.answer}); got != test.want {
+			t.Errorf("%v, %q: %v", test.accept, test.answer, got)
+		}
+	}
+}

@@ -1,0 +1,125 @@
+package manuals
+
+import (
+	"bytes"
+	"compress/gzip"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"jardinet/measure"
+	"jardinet/measure/author"
+)
+
+func TestList(t *testing.T) {
+	names := map[string]bool{}
+	for _, m := range All() {
+		if names[m.Name] || !strings.HasSuffix(m.Name, ".pdf") || len(m.SHA256) != 64 || m.Package == "" || strings.HasPrefix(m.Path, "/") {
+			t.Errorf("entry %+v is not as it should be", m)
+		}
+		names[m.Name] = true
+	}
+	if len(names) < 12 {
+		t.Errorf("%d manuals; 12 are promised", len(names))
+	}
+}
+
+func TestUnpackAndCheck(t *testing.T) {
+	dir := t.TempDir()
+	var packed bytes.Buffer
+	w := gzip.NewWriter(&packed)
+	w.Write([]byte("%PDF-1.4 content"))
+	w.Close()
+	for name, data := range map[string][]byte{"a.pdf.gz": packed.Bytes(), "b.pdf": []byte("%PDF-1.4 content")} {
+		from, to := filepath.Join(dir, name), filepath.Join(dir, "out-"+name)
+		if err := os.WriteFile(from, data, 0o644); err != nil {
+			t.Fatal(err)
+		}
+		if err := unpack(from, to); err != nil {
+			t.Fatal(err)
+		}
+		sum := sha256.Sum256([]byte("%PDF-1.4 content"))
+		if err := check(to, hex.EncodeToString(sum[:])); err != nil {
+			t.Errorf("%s: %v", name, err)
+		}
+		if err := check(to, strings.Repeat("0", 64)); err == nil || !strings.Contains(err.Error(), "SHA-256") {
+			t.Errorf("%s with another sum gives %v", name, err)
+		}
+	}
+	if err := check(filepath.Join(dir, "none"), ""); err == nil {
+		t.Error("a missing file is all right")
+	}
+}
+
+// questions reads one half's question set.
+func questions(t *testing.T, half string) []measure.Question {
+	t.Helper()
+	data, err := os.ReadFile("../questions/" + half + ".jsonl")
+	if err != nil {
+		t.Fatal(err)
+	}
+	set, err := measure.ReadSet(half+".jsonl", data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return set.Questions
+}
+
+// TestHalvesShareNoDocument keeps what is fitted on one half from being known
+// by the other.
+func TestHalvesShareNoDocument(t *testing.T) {
+	seen := map[string]string{}
+	for _, half := range []string{"train", "test"} {
+		for _, q := range questions(t, half) {
+			for _, e := range q.Evidence {
+				for _, p := range append(e.All, e) {
+					if p.Document == "" {
+						continue
+					}
+					if other := seen[p.Document]; other != "" && other != half {
+						t.Errorf("%s proves questions of both halves", p.Document)
+					}
+					seen[p.Document] = half
+					if !slices.ContainsFunc(All(), func(m Manual) bool { return m.Name == p.Document }) {
+						t.Errorf("%s: %s is no manual of the list", q.ID, p.Document)
+					}
+				}
+			}
+		}
+	}
+}
+
+// TestAcceptedStandsOnAListedPage looks an accepted wording, or most words of
+// the answer, up on the pages that are said to prove it. It needs the manuals.
+func TestAcceptedStandsOnAListedPage(t *testing.T) {
+	texts := map[string][]string{}
+	for _, half := range []string{"train", "test"} {
+		for _, q := range questions(t, half) {
+			var pages strings.Builder
+			for _, e := range q.Evidence {
+				path := filepath.Join("../cache/manuals", e.Document)
+				if _, err := os.Stat(path); err != nil {
+					t.Skip("the manuals are not here; go run ./bench/fetch brings them")
+				}
+				if texts[e.Document] == nil {
+					raw, err := exec.Command("pdftotext", "-layout", path, "-").Output()
+					if err != nil {
+						t.Fatal(err)
+					}
+					texts[e.Document] = strings.Split(string(raw), "\f")
+				}
+				pages.WriteString(texts[e.Document][e.Page-1] + "\n")
+			}
+			if q.CanBeAnswered() && !author.Bears(pages.String(), &q) {
+				encoded, _ := json.Marshal(q)
+				t.Errorf("nothing accepted stands on a listed page: %s", encoded)
+			}
+		}
+	}
+}
