@@ -163,9 +163,10 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 	}
 	out.Passages = candidates
 	out.Timing.Search = clock.lap()
-	found := gather(asked, candidates)
+	m := newMatcher(asked)
+	found := gather(asked, m, candidates)
 	out.Timing.Evidence = clock.lap()
-	compose(out, asked, found, candidates)
+	compose(out, asked, m, found, candidates)
 	out.Timing.Composing = clock.lap()
 	out.Timing.Total = clock.total()
 	return out, nil

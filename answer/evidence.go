@@ -54,7 +54,7 @@ func newMatcher(q *question) *matcher {
 	m := &matcher{terms: q.query.Terms, forms: map[string][]int{}, stemmer: map[text.Language]*text.Stemmer{}}
 	for i, t := range q.query.Terms {
 		worth := t.IDF * t.Weight
-		if q.soft[t.Word] {
+		if softWords[t.Word] {
 			worth *= 0.25
 		}
 		m.worth = append(m.worth, worth)
@@ -83,12 +83,8 @@ func (m *matcher) in(s string, language text.Language) uint64 {
 }
 
 // gather scores every sentence of the candidates, the best first.
-func gather(q *question, candidates []Candidate) []evidence {
-	if len(candidates) == 0 {
-		return nil
-	}
-	m := newMatcher(q)
-	if m.total == 0 {
+func gather(q *question, m *matcher, candidates []Candidate) []evidence {
+	if len(candidates) == 0 || m.total == 0 {
 		return nil
 	}
 	best := candidates[0].Score
@@ -207,7 +203,6 @@ func (e *evidence) weight(q *question, m *matcher, at passage.Sentence, language
 }
 
 // lacks tells whether the attribute asked about is not among the terms found.
-// A quantity of the right dimension needs no name: 14 °C is a temperature.
 func (m *matcher) lacks(q *question, found uint64) bool {
 	for t, term := range m.terms {
 		if term.Word == q.attribute && term.Weight == 1 {

@@ -30,11 +30,10 @@ type question struct {
 	query      index.Query
 	want       want
 	language   text.Language
-	soft       map[string]bool // words that say what kind of answer is asked
-	units      *regexp.Regexp  // what a quantity is wanted in; nil for any
-	attribute  string          // "colour" in "what colour are …"; may be empty
-	parts      bool            // several things are asked at once
-	compare    bool            // two things are to be set side by side
+	units      *regexp.Regexp // what a quantity is wanted in; nil for any
+	attribute  string         // "colour" in "what colour are …"; may be empty
+	parts      bool           // several things are asked at once
+	compare    bool           // two things are to be set side by side
 }
 
 // wants are tried in order; the first that matches tells the kind. They look
@@ -81,7 +80,7 @@ const carried = 0.55
 // analyse works out what is asked. A follow-up takes over the words of the
 // questions before it that it does not replace.
 func (a *Asker) analyse(asked string, after []string) *question {
-	q := &question{standalone: strings.TrimSpace(asked), soft: softWords}
+	q := &question{standalone: strings.TrimSpace(asked)}
 	q.query = a.Index.Parse(asked)
 	languages := a.Index.Languages()
 	if len(languages) > 0 {

@@ -12,7 +12,7 @@ import (
 // questionOf makes a question of its words, each worth the same.
 func questionOf(s string) *question {
 	folded := foldedQuestion(s)
-	q := &question{standalone: s, soft: softWords, language: "en", want: wantOf(folded), units: dimensionOf(folded), attribute: attributeOf(folded)}
+	q := &question{standalone: s, language: "en", want: wantOf(folded), units: dimensionOf(folded), attribute: attributeOf(folded)}
 	stemmer := text.NewStemmer("en")
 	for _, t := range text.Tokens(s) {
 		if !text.IsFunctionWord(t.Word, "en") {

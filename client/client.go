@@ -277,6 +277,29 @@ func (c *Client) Events(ctx context.Context, collection string, visit func(Event
 	return errors.Join(errors.New("the service ended the stream of events"), lines.Err())
 }
 
+// Settle waits until no document of a collection is on its way in and returns
+// all of them.
+func (c *Client) Settle(ctx context.Context, collection string) ([]service.Document, error) {
+	busy, listed := map[string]bool{}, false
+	err := c.Events(ctx, collection, func(e Event) bool {
+		switch {
+		case e.Document != nil && (e.Document.State == "queued" || e.Document.State == "reading" || e.Document.State == "indexing"):
+			busy[e.Document.ID] = true
+		case e.Document != nil:
+			delete(busy, e.Document.ID)
+		case e.Listed:
+			listed = true
+		default:
+			delete(busy, e.Removed)
+		}
+		return !listed || len(busy) > 0
+	})
+	if err != nil {
+		return nil, err
+	}
+	return c.Documents(ctx, collection)
+}
+
 func decodeEvent(kind, data string) (Event, error) {
 	var e Event
 	var err error

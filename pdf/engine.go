@@ -60,15 +60,9 @@ func NewEngine(opts Options) *Engine { return &Engine{Options: opts.withDefaults
 // Warm starts one reader, which compiles PDFium into the cache if that has not
 // been done, so that the first file does not wait for it.
 func (e *Engine) Warm(ctx context.Context) error {
-	r, err := e.reserve(ctx, nil)
+	r, err := e.acquire(ctx, nil)
 	if err != nil {
 		return err
-	}
-	if r == nil {
-		if r, err = e.start(ctx); err != nil {
-			e.release(nil)
-			return err
-		}
 	}
 	e.release(r)
 	return nil
@@ -92,21 +86,28 @@ func (e *Engine) Close() error {
 
 // take returns a reader with f open, waiting for one if all are busy.
 func (e *Engine) take(ctx context.Context, f *File) (*reader, error) {
-	r, err := e.reserve(ctx, f)
+	r, err := e.acquire(ctx, f)
 	if err != nil {
 		return nil, err
-	}
-	if r == nil {
-		if r, err = e.start(ctx); err != nil {
-			e.release(nil)
-			return nil, err
-		}
 	}
 	if err := r.open(ctx, f); err != nil {
 		e.release(r)
 		return nil, err
 	}
 	return r, nil
+}
+
+// acquire returns a reader, best one that has f open, starting one if there may
+// be more.
+func (e *Engine) acquire(ctx context.Context, f *File) (*reader, error) {
+	r, err := e.reserve(ctx, f)
+	if err != nil || r != nil {
+		return r, err
+	}
+	if r, err = e.start(ctx); err != nil {
+		e.release(nil)
+	}
+	return r, err
 }
 
 // reserve returns an idle reader or the right to make one (nil, nil).

@@ -236,7 +236,7 @@ func serveReader(cache string, memory int, in io.Reader, out io.Writer) error {
 
 // answer serves one request. The error is the pipe's.
 func (in *instance) answer(q request, send *gob.Encoder) error {
-	reply := func(a reply, err error) error {
+	respond := func(a reply, err error) error {
 		if err != nil {
 			a.fail(err)
 		}
@@ -246,11 +246,11 @@ func (in *instance) answer(q request, send *gob.Encoder) error {
 	switch {
 	case q.Open != "":
 		info, err := in.openPath(q.Open, q.Password)
-		return reply(replyInfo(info), err)
+		return respond(reply{Info: info}, err)
 	case q.DPI > 0:
 		var picture bytes.Buffer
 		err := in.drawPNG(&picture, q.First, q.DPI)
-		return reply(replyPicture(picture.Bytes()), err)
+		return respond(reply{Picture: picture.Bytes()}, err)
 	}
 	for number := q.First; number <= q.Last; number++ {
 		page, err := in.page(number)
@@ -259,13 +259,9 @@ func (in *instance) answer(q request, send *gob.Encoder) error {
 		}
 		glyphs := glyphBytes(page.Glyphs)
 		page.Glyphs = nil
-		if err := reply(replyPage(*page, glyphs), err); err != nil || in.broken {
+		if err := respond(reply{Page: *page, Glyphs: glyphs}, err); err != nil || in.broken {
 			return err
 		}
 	}
 	return nil
 }
-
-func replyInfo(info Info) reply                { return reply{Info: info} }
-func replyPicture(png []byte) reply            { return reply{Picture: png} }
-func replyPage(page Page, glyphs []byte) reply { return reply{Page: page, Glyphs: glyphs} }

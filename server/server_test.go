@@ -146,21 +146,13 @@ func (r *running) settled(collection string) map[string]service.Document {
 	if err != nil {
 		r.t.Fatal(err)
 	}
-	docs, listed := map[string]service.Document{}, false
-	err = c.Events(r.t.Context(), collection, func(e client.Event) bool {
-		if e.Document != nil {
-			docs[e.Document.Name] = *e.Document
-		}
-		listed = listed || e.Listed
-		for _, d := range docs {
-			if d.State != "ready" && d.State != "failed" {
-				return true
-			}
-		}
-		return !listed
-	})
+	all, err := c.Settle(r.t.Context(), collection)
 	if err != nil {
 		r.t.Fatal(err)
+	}
+	docs := map[string]service.Document{}
+	for _, d := range all {
+		docs[d.Name] = d
 	}
 	return docs
 }

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"jardinet/answer"
+	"jardinet/pdf"
 	"jardinet/store"
 )
 
@@ -223,7 +224,7 @@ func (s *Service) Picture(ctx context.Context, collection, name string, number i
 	if err != nil {
 		return nil, err
 	}
-	file, err := s.pdf.Open(ctx, s.store.FilePath(d.SHA256), "")
+	file, err := s.shown(ctx, d.SHA256)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", d.Name, errors.Join(err, ErrInvalid))
 	}
@@ -231,6 +232,31 @@ func (s *Service) Picture(ctx context.Context, collection, name string, number i
 		return nil, fmt.Errorf("page %d of %s, which has %d: %w", number, d.Name, file.Info.Pages, ErrNotFound)
 	}
 	return file.Picture(ctx, number, dpi)
+}
+
+// maxShown is how many files are remembered for their pictures.
+const maxShown = 64
+
+// shown returns a file to draw pages of. It is remembered, since a reader that
+// has it open need not open it again for the next page.
+func (s *Service) shown(ctx context.Context, sum string) (*pdf.File, error) {
+	s.mu.Lock()
+	file := s.files[sum]
+	s.mu.Unlock()
+	if file != nil {
+		return file, nil
+	}
+	file, err := s.pdf.Open(ctx, s.store.FilePath(sum), "")
+	if err != nil {
+		return nil, err
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	if len(s.files) >= maxShown {
+		clear(s.files)
+	}
+	s.files[sum] = file
+	return file, nil
 }
 
 // FilePath returns where a document's original is kept, and its name.

@@ -48,6 +48,7 @@ type Service struct {
 
 	mu          sync.Mutex
 	collections map[string]*collection // by id
+	files       map[string]*pdf.File   // whose pages were shown, by hash
 }
 
 // A collection is an open one.
@@ -98,7 +99,7 @@ func Open(ctx context.Context, opts Options) (*Service, error) {
 	}
 	s := &Service{
 		Options: opts, store: st, pdf: pdf.NewEngine(opts.PDF), events: newBroker(),
-		collections: map[string]*collection{},
+		collections: map[string]*collection{}, files: map[string]*pdf.File{},
 	}
 	if err := s.openCollections(ctx); err != nil {
 		st.Close()

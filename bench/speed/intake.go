@@ -8,7 +8,6 @@ import (
 	"os"
 	"os/exec"
 	"regexp"
-	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -53,11 +52,17 @@ func timeOurs(ctx context.Context, paths []string) (*timing, error) {
 	if _, err := c.Add(ctx, "manuals", paths); err != nil {
 		return nil, err
 	}
-	failed, err := settle(ctx, c)
+	docs, err := c.Settle(ctx, "manuals")
 	if err != nil {
 		return nil, err
 	}
 	took := time.Since(start).Seconds()
+	var failed []string
+	for _, d := range docs {
+		if d.State == "failed" {
+			failed = append(failed, d.Name+": "+d.Reason)
+		}
+	}
 	if len(failed) > 0 {
 		return nil, fmt.Errorf("not taken in: %s", strings.Join(failed, "; "))
 	}
@@ -66,28 +71,6 @@ func timeOurs(ctx context.Context, paths []string) (*timing, error) {
 		peak += peakMemory(pid)
 	}
 	return &timing{Name: "jardinet, all processes", Seconds: took, Memory: peak}, nil
-}
-
-// settle waits until every document is ready or has failed.
-func settle(ctx context.Context, c *client.Client) (failed []string, err error) {
-	states := map[string]string{}
-	listed := false
-	err = c.Events(ctx, "manuals", func(e client.Event) bool {
-		listed = listed || e.Listed
-		if e.Document != nil {
-			states[e.Document.Name] = e.Document.State
-			if e.Document.State == "failed" {
-				failed = append(failed, e.Document.Name+": "+e.Document.Reason)
-			}
-		}
-		for _, state := range states {
-			if state != "ready" && state != "failed" {
-				return true
-			}
-		}
-		return !listed
-	})
-	return slices.Compact(failed), err
 }
 
 // timeText times pdftotext over all files, one after another.

@@ -79,23 +79,7 @@ func (d *daemon) kill() {
 // settled waits until all documents are done.
 func (d *daemon) settled(t *testing.T, collection string) []service.Document {
 	t.Helper()
-	docs, listed := map[string]service.Document{}, false
-	err := d.Events(t.Context(), collection, func(e client.Event) bool {
-		if e.Document != nil {
-			docs[e.Document.ID] = *e.Document
-		}
-		listed = listed || e.Listed
-		for _, one := range docs {
-			if one.State != "ready" && one.State != "failed" {
-				return true
-			}
-		}
-		return !listed
-	})
-	if err != nil {
-		t.Fatal(err)
-	}
-	all, err := d.Documents(t.Context(), collection)
+	all, err := d.Settle(t.Context(), collection)
 	if err != nil {
 		t.Fatal(err)
 	}
