@@ -118,6 +118,13 @@ func Run(ctx context.Context, asker *answer.Asker, set *Set, progress func(done 
 			progress(i + 1)
 		}
 	}
+	m.summarise(figures)
+	m.Stages = stages(m.Records)
+	return m, nil
+}
+
+// summarise sums the records up, all together and by tag.
+func (m *Measurement) summarise(figures func([]Record) []Figure) {
 	m.Figures = figures(m.Records)
 	tags := map[string][]Record{}
 	for _, r := range m.Records {
@@ -128,28 +135,28 @@ func Run(ctx context.Context, asker *answer.Asker, set *Set, progress func(done 
 	for tag, records := range tags {
 		m.ByTag[tag] = figures(records)
 	}
-	m.Stages = stages(m.Records)
-	return m, nil
 }
 
 // Retrieval measures another way to find pages by the same figures: find
 // returns the best ten places for a question.
-func Retrieval(set *Set, find func(question string) ([]Retrieved, error)) ([]Figure, error) {
-	var records []Record
+func Retrieval(set *Set, find func(question string) ([]Retrieved, error)) (*Measurement, error) {
+	m := &Measurement{Set: SetInfo{set.Name, set.SHA256, len(set.Questions)}, ByTag: map[string][]Figure{}}
 	for i := range set.Questions {
 		q := &set.Questions[i]
 		found, err := find(q.Question)
 		if err != nil {
 			return nil, fmt.Errorf("measure: question %s: %w", q.ID, err)
 		}
-		r := Record{question: q, Retrieved: found[:min(depthOfMetric, len(found))]}
+		r := Record{ID: q.ID, Question: q.Question, Tags: q.Tags, question: q, Retrieved: found[:min(depthOfMetric, len(found))]}
 		r.Rank = rank(q.Evidence, r.Retrieved)
-		records = append(records, r)
+		m.Records = append(m.Records, r)
 	}
-	all := figures(records)
-	return slices.DeleteFunc(all, func(f Figure) bool {
-		return f.Name != Recall1 && f.Name != Recall3 && f.Name != Recall5 && f.Name != Recall10 && f.Name != MRR10 && f.Name != NDCG10
-	}), nil
+	m.summarise(func(records []Record) []Figure {
+		return slices.DeleteFunc(figures(records), func(f Figure) bool {
+			return f.Name != Recall1 && f.Name != Recall3 && f.Name != Recall5 && f.Name != Recall10 && f.Name != MRR10 && f.Name != NDCG10
+		})
+	})
+	return m, nil
 }
 
 // judge compares an answer with what the question expects.

@@ -160,12 +160,12 @@ func TestGain(t *testing.T) {
 }
 
 func TestRetrieval(t *testing.T) {
-	set := &Set{Questions: []Question{{ID: "a", Question: "x", Evidence: []Evidence{page("a.pdf", 2)}}, {ID: "b", Question: "y", Evidence: []Evidence{page("a.pdf", 3)}}}}
+	set := &Set{Questions: []Question{{ID: "a", Question: "x", Tags: []string{"lookup"}, Evidence: []Evidence{page("a.pdf", 2)}}, {ID: "b", Question: "y", Evidence: []Evidence{page("a.pdf", 3)}}}}
 	got, err := Retrieval(set, func(string) ([]Retrieved, error) { return []Retrieved{{Document: "a.pdf", Pages: []int{2}}}, nil })
-	if err != nil || len(got) != 6 {
+	if err != nil || len(got.Figures) != 6 || got.ByTag["lookup"][0].Value != 1 {
 		t.Fatalf("figures are %+v, error %v", got, err)
 	}
-	for _, f := range got {
+	for _, f := range got.Figures {
 		if f.Value != 0.5 || f.Questions != 2 {
 			t.Errorf("%s is %v over %d questions, want a half", f.Name, f.Value, f.Questions)
 		}

@@ -1,6 +1,10 @@
 package service
 
-import "sync"
+import (
+	"context"
+	"slices"
+	"sync"
+)
 
 // An Event tells what changed in a collection.
 type Event struct {
@@ -60,3 +64,24 @@ func (b *broker) close() {
 // Listen returns a channel of what changes in all collections, from now on.
 // The channel is closed by cancel or when the service closes.
 func (s *Service) Listen() (events <-chan Event, cancel func()) { return s.events.listen() }
+
+// Settle waits until each document of a collection is ready or has failed, and
+// returns them.
+func (s *Service) Settle(ctx context.Context, collection string) ([]Document, error) {
+	events, cancel := s.Listen()
+	defer cancel()
+	for {
+		docs, err := s.Documents(ctx, collection)
+		if err != nil {
+			return nil, err
+		}
+		if !slices.ContainsFunc(docs, func(d Document) bool { return d.State != "failed" && d.State != "ready" }) {
+			return docs, nil
+		}
+		select {
+		case <-events:
+		case <-ctx.Done():
+			return nil, ctx.Err()
+		}
+	}
+}

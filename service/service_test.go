@@ -63,27 +63,15 @@ func addBytes(t *testing.T, s *Service, collection, name, content string) *Added
 // settle waits until nothing is under way and returns the documents by name.
 func settle(t *testing.T, s *Service, collection string) map[string]Document {
 	t.Helper()
-	events, cancel := s.Listen()
-	defer cancel()
-	for {
-		docs, err := s.Documents(t.Context(), collection)
-		if err != nil {
-			t.Fatal(err)
-		}
-		out, busy := map[string]Document{}, false
-		for _, d := range docs {
-			out[d.Name] = d
-			busy = busy || d.State != "ready" && d.State != "failed"
-		}
-		if !busy {
-			return out
-		}
-		select {
-		case <-events:
-		case <-t.Context().Done():
-			t.Fatal("the intake does not end")
-		}
+	docs, err := s.Settle(t.Context(), collection)
+	if err != nil {
+		t.Fatal(err)
 	}
+	out := map[string]Document{}
+	for _, d := range docs {
+		out[d.Name] = d
+	}
+	return out
 }
 
 func ask(t *testing.T, s *Service, collection, question string) *answer.Answer {

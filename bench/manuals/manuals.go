@@ -17,6 +17,8 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+
+	"jardinet/measure"
 )
 
 // A Manual is one PDF of a Debian package.
@@ -132,4 +134,15 @@ func check(path, want string) error {
 		return fmt.Errorf("its SHA-256 is %s, want %s", got, want)
 	}
 	return nil
+}
+
+// Questions reads one half of the questions on the manuals, "train" or "test",
+// from a folder.
+func Questions(dir, half string) (*measure.Set, error) {
+	name := half + ".jsonl"
+	data, err := os.ReadFile(filepath.Join(dir, name))
+	if err != nil {
+		return nil, err
+	}
+	return measure.ReadSet(name, data)
 }

@@ -60,11 +60,7 @@ func TestUnpackAndCheck(t *testing.T) {
 // questions reads one half's question set.
 func questions(t *testing.T, half string) []measure.Question {
 	t.Helper()
-	data, err := os.ReadFile("../questions/" + half + ".jsonl")
-	if err != nil {
-		t.Fatal(err)
-	}
-	set, err := measure.ReadSet(half+".jsonl", data)
+	set, err := Questions("../questions", half)
 	if err != nil {
 		t.Fatal(err)
 	}

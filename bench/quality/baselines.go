@@ -55,7 +55,7 @@ var baselines = []baseline{
 	{"random", openRandom},
 }
 
-func (b baseline) measure(ctx context.Context, s *service.Service, set *measure.Set, pages *pageStore) ([]measure.Figure, error) {
+func (b baseline) measure(ctx context.Context, s *service.Service, set *measure.Set, pages *pageStore) (*measure.Measurement, error) {
 	find, err := b.open(ctx, s, pages)
 	if err != nil {
 		return nil, err

@@ -15,8 +15,10 @@ import (
 	"flag"
 	"fmt"
 	"log"
+	"maps"
 	"os"
 	"path/filepath"
+	"slices"
 	"text/tabwriter"
 
 	"jardinet/bench/manuals"
@@ -34,7 +36,13 @@ type half struct {
 	Figures   []measure.Figure            `json:"figures"`
 	ByTag     map[string][]measure.Figure `json:"by_tag"`
 	Stages    []measure.Stage             `json:"stages_ms"`
-	Baselines map[string][]measure.Figure `json:"baselines"`
+	Baselines map[string]baselined        `json:"baselines"`
+}
+
+// A baselined is what a baseline reaches.
+type baselined struct {
+	Figures []measure.Figure            `json:"figures"`
+	ByTag   map[string][]measure.Figure `json:"by_tag"`
 }
 
 func main() {
@@ -91,8 +99,6 @@ func fill(ctx context.Context, s *service.Service) error {
 			return err
 		}
 	}
-	events, cancel := s.Listen()
-	defer cancel()
 	for _, m := range manuals.All() {
 		f, err := os.Open(filepath.Join(cache, "manuals", m.Name))
 		if err != nil {
@@ -104,32 +110,20 @@ func fill(ctx context.Context, s *service.Service) error {
 			return err
 		}
 	}
-	for {
-		docs, err := s.Documents(ctx, collection)
-		if err != nil {
-			return err
-		}
-		busy := false
-		for _, d := range docs {
-			if d.State == "failed" {
-				return fmt.Errorf("%s: %s", d.Name, d.Reason)
-			}
-			busy = busy || d.State != "ready"
-		}
-		if !busy {
-			return nil
-		}
-		<-events
+	docs, err := s.Settle(ctx, collection)
+	if err != nil {
+		return err
 	}
+	for _, d := range docs {
+		if d.State == "failed" {
+			return fmt.Errorf("%s: %s", d.Name, d.Reason)
+		}
+	}
+	return nil
 }
 
 func measureHalf(ctx context.Context, s *service.Service, name string, pages *pageStore) (*half, error) {
-	file := name + ".jsonl"
-	data, err := os.ReadFile(filepath.Join("bench/questions", file))
-	if err != nil {
-		return nil, err
-	}
-	set, err := measure.ReadSet(file, data)
+	set, err := manuals.Questions("bench/questions", name)
 	if err != nil {
 		return nil, err
 	}
@@ -137,13 +131,13 @@ func measureHalf(ctx context.Context, s *service.Service, name string, pages *pa
 	if err != nil {
 		return nil, err
 	}
-	h := &half{Set: file, Questions: len(set.Questions), Figures: m.Figures, ByTag: m.ByTag, Stages: m.Stages, Baselines: map[string][]measure.Figure{}}
+	h := &half{Set: name + ".jsonl", Questions: len(set.Questions), Figures: m.Figures, ByTag: m.ByTag, Stages: m.Stages, Baselines: map[string]baselined{}}
 	for _, b := range baselines {
-		figures, err := b.measure(ctx, s, set, pages)
+		m, err := b.measure(ctx, s, set, pages)
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", b.name, err)
 		}
-		h.Baselines[b.name] = figures
+		h.Baselines[b.name] = baselined{m.Figures, m.ByTag}
 	}
 	return h, nil
 }
@@ -160,15 +154,53 @@ func (h *half) print() {
 	for _, f := range h.Figures {
 		fmt.Fprintf(w, "%s\t%.3f\t%.3f – %.3f", f.Name, f.Value, f.Low, f.High)
 		for _, b := range baselines {
-			cell := "–"
-			for _, g := range h.Baselines[b.name] {
-				if g.Name == f.Name {
-					cell = fmt.Sprintf("%.3f", g.Value)
-				}
-			}
-			fmt.Fprint(w, "\t", cell)
+			fmt.Fprint(w, "\t", value(named(h.Baselines[b.name].Figures, f.Name)))
 		}
 		fmt.Fprintln(w)
 	}
 	w.Flush()
+	h.printKinds()
+}
+
+// printKinds shows the figures that matter most for each kind of question.
+func (h *half) printKinds() {
+	fmt.Println()
+	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
+	fmt.Fprintln(w, "KIND\tQUESTIONS\tRECALL@5\t95 %\tFTS5 PASSAGES\tMRR@10\tFTS5 PASSAGES\tACCEPTED\tWITH PAGE\tREFUSED")
+	for _, kind := range slices.Sorted(maps.Keys(h.ByTag)) {
+		ours, theirs := h.ByTag[kind], h.Baselines["FTS5 passages"].ByTag[kind]
+		refused := named(ours, "refusals wrong")
+		if kind == "unanswerable" {
+			refused = named(ours, "refusals right")
+		}
+		questions := refused.Questions
+		recall := named(ours, "page recall@5")
+		fmt.Fprintf(w, "%s\t%d\t%s\t%s\t%s\t%s\t%s\t%s\t%s\t%s\n", kind, questions, value(recall), interval(recall),
+			value(named(theirs, "page recall@5")), value(named(ours, "MRR@10")), value(named(theirs, "MRR@10")),
+			value(named(ours, "answers accepted")), value(named(ours, "accepted, page cited")), value(refused))
+	}
+	w.Flush()
+}
+
+func named(figures []measure.Figure, name string) *measure.Figure {
+	for i := range figures {
+		if figures[i].Name == name {
+			return &figures[i]
+		}
+	}
+	return nil
+}
+
+func value(f *measure.Figure) string {
+	if f == nil {
+		return "–"
+	}
+	return fmt.Sprintf("%.3f", f.Value)
+}
+
+func interval(f *measure.Figure) string {
+	if f == nil {
+		return "–"
+	}
+	return fmt.Sprintf("%.2f – %.2f", f.Low, f.High)
 }

@@ -120,6 +120,26 @@ func queries(n, count int) ([]query, error) {
 	return out, err
 }
 
+// questions returns the words of the questions on the manuals; the made corpus
+// has no passage that answers them, so that they only measure time.
+func questions() ([]query, error) {
+	var out []query
+	for _, half := range []string{"train", "test"} {
+		set, err := manuals.Questions("bench/questions", half)
+		if err != nil {
+			return nil, err
+		}
+		for _, q := range set.Questions {
+			var words []string
+			for _, t := range text.Tokens(q.Question) {
+				words = append(words, t.Word)
+			}
+			out = append(out, query{strings.Join(words, " "), -1})
+		}
+	}
+	return out, nil
+}
+
 // corpusFile writes the corpus as JSON Lines, for sqlite3, and returns its size.
 func corpusFile(ctx context.Context, n int, path string) (bytes int64, err error) {
 	f, err := os.Create(path)

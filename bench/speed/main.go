@@ -1,7 +1,7 @@
 // Command speed measures intake and search beside tools that everybody has:
 // pdftotext and SQLite's FTS5 full-text index, through Debian's sqlite3.
 //
-//	go run ./bench/speed [-sizes 10000,100000,1000000] [-only intake|search]
+//	go run ./bench/speed [-sizes 10000,100000,1000000] [-only intake|search|answers]
 //
 // Each measured program runs as a process of its own, so that memory is its
 // own. Results go to bench/results/speed.json.
@@ -30,18 +30,34 @@ const cache = "bench/cache"
 
 // A report is all that is measured.
 type report struct {
-	Machine string   `json:"machine"`
-	Intake  []timing `json:"intake,omitempty"`
-	Search  []search `json:"search,omitempty"`
+	Machine string     `json:"machine"`
+	Intake  []timing   `json:"intake,omitempty"`
+	Search  []search   `json:"search,omitempty"`
+	Answers *answering `json:"answers,omitempty"`
 }
 
 func main() {
 	pdf.ServeReader()
 	log.SetFlags(0)
 	sizes := flag.String("sizes", "10000,100000", "numbers of passages, separated by commas")
-	only := flag.String("only", "", "intake or search")
+	only := flag.String("only", "", "intake, search or answers")
+	build := flag.String("build", "", "internal: build one index in this directory")
 	worker := flag.String("worker", "", "internal: measure one engine on this directory")
 	flag.Parse()
+	if *build != "" {
+		n, err := strconv.Atoi(*sizes)
+		if err != nil {
+			log.Fatal(err)
+		}
+		built, err := buildOurs(*build, n)
+		if err != nil {
+			log.Fatal(err)
+		}
+		if err := json.NewEncoder(os.Stdout).Encode(built); err != nil {
+			log.Fatal(err)
+		}
+		return
+	}
 	if *worker != "" {
 		if err := json.NewEncoder(os.Stdout).Encode(searchOurs(*worker)); err != nil {
 			log.Fatal(err)
@@ -67,13 +83,13 @@ func run(sizes, only string) error {
 	}
 	r.Machine = fmt.Sprintf("%d cores, %s", runtime.NumCPU(), runtime.Version())
 	var err error
-	if only != "search" {
+	if only == "" || only == "intake" {
 		if r.Intake, err = measureIntake(ctx); err != nil {
 			return fmt.Errorf("intake: %w", err)
 		}
 		printIntake(r.Intake)
 	}
-	if only != "intake" {
+	if only == "" || only == "search" {
 		r.Search = nil
 		for _, size := range strings.Split(sizes, ",") {
 			n, err := strconv.Atoi(size)
@@ -87,6 +103,15 @@ func run(sizes, only string) error {
 			r.Search = append(r.Search, rows...)
 		}
 		printSearch(r.Search)
+		if err := drawGrowth(r.Search[len(r.Search)-2].Growth, "docs/growth.png"); err != nil {
+			return err
+		}
+	}
+	if only == "" || only == "answers" {
+		if r.Answers, err = measureAnswers(ctx); err != nil {
+			return fmt.Errorf("answers: %w", err)
+		}
+		r.Answers.print()
 	}
 	data, err := json.MarshalIndent(r, "", "  ")
 	if err != nil {

@@ -16,7 +16,7 @@ import (
 	"text/tabwriter"
 	"time"
 
-	"github.com/klauspost/compress/s2"
+	"golang.org/x/sync/errgroup"
 
 	"jardinet/index"
 )
@@ -33,8 +33,11 @@ type search struct {
 	P50      float64 `json:"p50_ms"`
 	P95      float64 `json:"p95_ms"`
 	P99      float64 `json:"p99_ms"`
-	Busy     float64 `json:"p50_busy_ms"` // with 2 × cores clients at once
-	Recall   float64 `json:"recall_10"`   // of the passage that the words were taken from
+	Busy     float64 `json:"p50_busy_ms"`  // with 2 × cores clients at once
+	Recall   float64 `json:"recall_10"`    // of the passage that the words were taken from
+	Asked50  float64 `json:"asked_p50_ms"` // with the questions of bench/questions, whole sentences
+	Asked99  float64 `json:"asked_p99_ms"`
+	Growth   []grown `json:"growth,omitempty"`
 }
 
 // queryCount is how many queries are timed.
@@ -52,6 +55,11 @@ func measureSearch(ctx context.Context, n int) ([]search, error) {
 	if err != nil {
 		return nil, err
 	}
+	whole, err := questions()
+	if err != nil {
+		return nil, err
+	}
+	asked = append(asked, whole...)
 	data, err := json.Marshal(asked)
 	if err != nil {
 		return nil, err
@@ -63,46 +71,17 @@ func measureSearch(ctx context.Context, n int) ([]search, error) {
 	if err != nil {
 		return nil, fmt.Errorf("FTS5: %w", err)
 	}
-	built, err := buildOurs(filepath.Join(dir, "index"), n)
-	if err != nil {
+	var built []grown
+	if err := child(ctx, &built, "-build", dir, "-sizes", strconv.Itoa(n)); err != nil {
 		return nil, err
 	}
 	var ours search
 	if err := child(ctx, &ours, "-worker", dir); err != nil {
 		return nil, err
 	}
-	ours.Passages, ours.Build = n, built.Seconds()
+	ours.Passages, ours.Build, ours.Growth = n, built[len(built)-1].Seconds, built
 	ours.Size = float64(diskUse(filepath.Join(dir, "index"))) / float64(bytes)
 	return []search{ours, *fts}, nil
-}
-
-// buildOurs indexes the corpus, a thousand passages a document and twenty
-// documents a commit.
-func buildOurs(dir string, n int) (time.Duration, error) {
-	start := time.Now()
-	x, err := index.Open(dir)
-	if err != nil {
-		return 0, err
-	}
-	var batch []index.Document
-	err = corpus(n, func(i int, p made) error {
-		if i%1000 == 0 {
-			if len(batch) == 20 {
-				if err := x.Apply(batch, nil); err != nil {
-					return err
-				}
-				batch = nil
-			}
-			batch = append(batch, index.Document{Key: fmt.Sprintf("d%06d", i/1000)})
-		}
-		d := &batch[len(batch)-1]
-		d.Passages = append(d.Passages, index.Passage{Heading: p.Heading, Body: p.Body, Language: "en", Stored: s2.Encode(nil, []byte(p.Body))})
-		return nil
-	})
-	if err != nil {
-		return 0, err
-	}
-	return time.Since(start), x.Apply(batch, nil)
 }
 
 // searchOurs opens the index and asks the queries; it runs in a process of its
@@ -140,9 +119,8 @@ func searchOurs(dir string) search {
 	for i, q := range asked {
 		times[i] = ask(q)
 	}
-	out.Recall = float64(found) / float64(len(asked))
-	out.percentiles(times)
-	out.Busy = ms(busy(asked, func(q query) { ask(q) }))
+	out.record(times, sampled(asked), found)
+	out.Busy = ms(busy(asked[:sampled(asked)], func(q query) { ask(q) }))
 	out.Memory = status(os.Getpid(), "VmRSS:")
 	return out
 }
@@ -166,10 +144,32 @@ func busy(asked []query, ask func(query)) time.Duration {
 	return times[len(times)/2]
 }
 
-func (s *search) percentiles(times []time.Duration) {
-	slices.Sort(times)
-	at := func(p float64) float64 { return ms(times[min(len(times)-1, int(p*float64(len(times))))]) }
-	s.P50, s.P95, s.P99 = at(0.5), at(0.95), at(0.99)
+// record keeps what the times of all queries tell: first those whose words
+// were taken from passages, then the questions.
+func (s *search) record(times []time.Duration, sampledOnes, found int) {
+	s.Recall = float64(found) / float64(sampledOnes)
+	sampled, asked := times[:sampledOnes], times[sampledOnes:]
+	s.P50, s.P95, s.P99 = percentile(sampled, 0.5), percentile(sampled, 0.95), percentile(sampled, 0.99)
+	s.Asked50, s.Asked99 = percentile(asked, 0.5), percentile(asked, 0.99)
+}
+
+// sampled returns how many of the queries were taken from passages; they come
+// first.
+func sampled(asked []query) int {
+	if i := slices.IndexFunc(asked, func(q query) bool { return q.Target < 0 }); i >= 0 {
+		return i
+	}
+	return len(asked)
+}
+
+// percentile returns the time that a share p of all times does not exceed, in
+// milliseconds.
+func percentile(times []time.Duration, p float64) float64 {
+	if len(times) == 0 {
+		return 0
+	}
+	sorted := slices.Sorted(slices.Values(times))
+	return ms(sorted[min(len(sorted)-1, int(p*float64(len(sorted))))])
 }
 
 func ms(d time.Duration) float64 { return float64(d.Microseconds()) / 1000 }
@@ -194,35 +194,78 @@ func searchFTS5(ctx context.Context, dir string, n int, asked []query) (*search,
 		return nil, 0, err
 	}
 	out := &search{Engine: "sqlite3 FTS5", Passages: n, Build: time.Since(start).Seconds(), Size: float64(diskUse(db)) / float64(bytes)}
+	alone, err := askFTS5(ctx, db, asked)
+	if err != nil {
+		return nil, 0, err
+	}
+	out.Memory = alone.memory
+	out.record(alone.times, sampled(asked), alone.found)
+	together, err := busyFTS5(ctx, db, asked[:sampled(asked)])
+	if err != nil {
+		return nil, 0, err
+	}
+	out.Busy = percentile(together, 0.5)
+	return out, bytes, nil
+}
+
+// An askedFTS5 is what one process of sqlite3 took for its queries.
+type askedFTS5 struct {
+	times  []time.Duration // CPU times of the statements
+	waits  []time.Duration // what a client waits for them
+	found  int
+	memory float64
+}
+
+func askFTS5(ctx context.Context, db string, asked []query) (*askedFTS5, error) {
 	var script strings.Builder
 	script.WriteString(".timer on\n")
 	for _, q := range asked {
-		fmt.Fprintf(&script, "SELECT 'hit', rowid FROM p WHERE p MATCH '%s' ORDER BY bm25(p, 1.5, 1.0) LIMIT 10;\n", strings.Join(strings.Fields(q.Words), " OR "))
+		either := `"` + strings.Join(strings.Fields(strings.ReplaceAll(q.Words, "'", "''")), `" OR "`) + `"`
+		fmt.Fprintf(&script, "SELECT 'hit', rowid FROM p WHERE p MATCH '%s' ORDER BY bm25(p, 1.5, 1.0) LIMIT 10;\n", either)
 	}
 	cmd := exec.CommandContext(ctx, "sqlite3", db)
 	cmd.Stdin = strings.NewReader(script.String())
 	printed, err := cmd.Output()
 	if err != nil {
-		return nil, 0, err
+		return nil, err
 	}
-	out.Memory = maxRSS(cmd.ProcessState)
-	found, at := 0, 0
-	var times []time.Duration
+	out := &askedFTS5{memory: maxRSS(cmd.ProcessState)}
 	for _, line := range strings.Split(string(printed), "\n") {
+		at := len(out.times)
 		if id, ok := strings.CutPrefix(line, "hit|"); ok && at < len(asked) && id == strconv.Itoa(asked[at].Target+1) {
-			found++
+			out.found++
 		}
 		if m := userTime.FindStringSubmatch(line); m != nil {
-			times = append(times, seconds(m[2])+seconds(m[3]))
-			at++
+			out.times = append(out.times, seconds(m[2])+seconds(m[3]))
+			out.waits = append(out.waits, seconds(m[1]))
 		}
 	}
-	if len(times) != len(asked) {
-		return nil, 0, fmt.Errorf("%d of %d queries were timed", len(times), len(asked))
+	if len(out.times) != len(asked) {
+		return nil, fmt.Errorf("%d of %d queries were timed", len(out.times), len(asked))
 	}
-	out.Recall = float64(found) / float64(len(asked))
-	out.percentiles(times)
-	return out, bytes, nil
+	return out, nil
+}
+
+// busyFTS5 has twice as many processes as cores ask at the same time and
+// returns what their clients wait.
+func busyFTS5(ctx context.Context, db string, asked []query) ([]time.Duration, error) {
+	clients := 2 * runtime.NumCPU()
+	answers := make([]*askedFTS5, clients)
+	group, ctx := errgroup.WithContext(ctx)
+	for c := range clients {
+		group.Go(func() (err error) {
+			answers[c], err = askFTS5(ctx, db, asked[c*len(asked)/clients:(c+1)*len(asked)/clients])
+			return err
+		})
+	}
+	if err := group.Wait(); err != nil {
+		return nil, err
+	}
+	var out []time.Duration
+	for _, a := range answers {
+		out = append(out, a.waits...)
+	}
+	return out, nil
 }
 
 func seconds(s string) time.Duration {
@@ -256,10 +299,10 @@ func diskUse(path string) int64 {
 
 func printSearch(rows []search) {
 	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
-	fmt.Fprintln(w, "SEARCH\tPASSAGES\tBUILD S\tSIZE/TEXT\tSTART MS\tMEMORY MIB\tP50 MS\tP95 MS\tP99 MS\tP50 BUSY\tRECALL@10")
+	fmt.Fprintln(w, "SEARCH\tPASSAGES\tBUILD S\tSIZE/TEXT\tSTART MS\tMEMORY MIB\tP50 MS\tP95 MS\tP99 MS\tP50 BUSY\tQUESTIONS P50\tP99\tRECALL@10")
 	for _, r := range rows {
-		fmt.Fprintf(w, "%s\t%d\t%.1f\t%.2f\t%.1f\t%.0f\t%.2f\t%.2f\t%.2f\t%.2f\t%.3f\n",
-			r.Engine, r.Passages, r.Build, r.Size, r.Start, r.Memory, r.P50, r.P95, r.P99, r.Busy, r.Recall)
+		fmt.Fprintf(w, "%s\t%d\t%.1f\t%.2f\t%.1f\t%.0f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.3f\n",
+			r.Engine, r.Passages, r.Build, r.Size, r.Start, r.Memory, r.P50, r.P95, r.P99, r.Busy, r.Asked50, r.Asked99, r.Recall)
 	}
 	w.Flush()
 }

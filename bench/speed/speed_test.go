@@ -2,6 +2,7 @@ package main
 
 import (
 	"encoding/json"
+	"image/png"
 	"os"
 	"path/filepath"
 	"strings"
@@ -82,7 +83,7 @@ func TestQueriesComeFromTheirPassages(t *testing.T) {
 func TestSearchOurs(t *testing.T) {
 	books(t)
 	dir := filepath.Join(cache, "search", "40")
-	if _, err := buildOurs(filepath.Join(dir, "index"), 40); err != nil {
+	if _, err := buildOurs(dir, 40); err != nil {
 		t.Fatal(err)
 	}
 	asked, err := queries(40, 10)
@@ -108,9 +109,25 @@ func TestPercentiles(t *testing.T) {
 		times = append(times, time.Duration(100-i)*time.Millisecond)
 	}
 	var s search
-	s.percentiles(times)
-	if s.P50 != 51 || s.P95 != 96 || s.P99 != 100 {
-		t.Errorf("percentiles are %+v", s)
+	s.record(times, 50, 25)
+	if s.P50 != 76 || s.P99 != 100 || s.Recall != 0.5 || s.Asked50 != 26 || s.Asked99 != 50 {
+		t.Errorf("recorded %+v", s)
+	}
+}
+
+func TestDrawGrowth(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "growth.png")
+	points := []grown{{20_000, 1, 100}, {40_000, 2.1, 150}, {60_000, 3.3, 180}}
+	if err := drawGrowth(points, path); err != nil {
+		t.Fatal(err)
+	}
+	f, err := os.Open(path)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer f.Close()
+	if img, err := png.DecodeConfig(f); err != nil || img.Width < 1000 || img.Height < 600 {
+		t.Errorf("drawn is %+v, error %v", img, err)
 	}
 }
 
