@@ -147,6 +147,11 @@ func (a *assembler) page(sheet *Sheet, page *Page) (headings []heading) {
 	for start := 0; start < len(lines); {
 		l := lines[start]
 		end := start + 1
+		if l.area != nil {
+			page.Blocks = append(page.Blocks, a.areaBlock(l.area, sheet))
+			start = end
+			continue
+		}
 		var b Block
 		switch rows := tableRun(lines[start:]); {
 		case isContentsLine(l, contents):
@@ -198,6 +203,7 @@ var (
 	numbered  = regexp.MustCompile(`^(?:(?:chapter|part|section|appendix|annex|chapitre|kapitel|teil|abschnitt|annexe|anhang)\s+)?(?:\d+(?:\.\d+){0,4}|[A-Z](?:\.\d+){1,4}|[A-Z]\.)\.?\s+\pL`)
 	worded    = regexp.MustCompile(`(?i)^(?:chapter|part|section|appendix|annex|chapitre|kapitel|teil|annexe|anhang|rule)\s+[\dA-Z]+`)
 	bulleted  = regexp.MustCompile(`^(?:[•‣▪■□●○◦–—*·✓☐-]|\(?(?:\d{1,2}|[a-z]|[ivx]{1,4})[.)])(?:\s+\S|$)`)
+	marker    = regexp.MustCompile(`^(?:[•‣▪■□●○◦–—*·✓☐-]|\(?(?:\d{1,2}|[a-z]|[ivx]{1,4})[.)])$`)
 	captioned = regexp.MustCompile(`(?i)^(?:figure|fig\.|table|tableau|abbildung|tabelle|plate|chart|map)\s+[A-Z]?\d+(?:[.-]\d+)*\b`)
 	noted     = regexp.MustCompile(`^(?:[¹²³⁴⁵⁶⁷⁸⁹⁰]+|[*†‡]+)\s*\pL`)
 	leaders   = regexp.MustCompile(`(?:\.\s?){4,}\s*\S{0,7}$`)
@@ -318,6 +324,9 @@ func unnumbered(key string) string {
 // joins tells whether next goes on with the block made of lines so far.
 func (a *assembler) joins(kind Kind, lines []*line, next *line, pitch float32, page *Page) bool {
 	prev := lines[len(lines)-1]
+	if next.area != nil {
+		return false
+	}
 	s := next.text
 	gap := next.baseline - prev.baseline
 	limit := 1.35 * max(pitch, prev.size)

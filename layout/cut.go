@@ -3,8 +3,6 @@ package layout
 import (
 	"cmp"
 	"slices"
-
-	"jardinet/pdf"
 )
 
 // maxCuts bounds the recursion on pages made to confuse it.
@@ -100,8 +98,9 @@ func sideBySide(in []segment) bool {
 // columns beside it hold at least this many lines of this many words.
 const (
 	minGutter      = 8
-	minColumnLines = 3
-	minColumnWords = 3.5
+	minColumnLines = 2
+	minColumnWords = 4
+	minColumnWidth = 60
 )
 
 // columns splits at the vertical gutters that separate running text. It leaves
@@ -110,34 +109,67 @@ func columns(in []segment) [][]segment {
 	sorted := slices.Clone(in)
 	slices.SortFunc(sorted, func(a, b segment) int { return cmp.Compare(a.box.X0, b.box.X0) })
 	var groups [][]segment
-	right := float32(-1)
+	edge := float32(-1)
 	for _, s := range sorted {
-		if len(groups) == 0 || s.box.X0-right >= minGutter {
+		if len(groups) == 0 || s.box.X0-edge >= minGutter {
 			groups = append(groups, nil)
 		}
 		n := len(groups) - 1
 		groups[n] = append(groups[n], s)
-		right = max(right, s.box.X1)
+		edge = max(edge, s.box.X1)
 	}
-	if len(groups) < 2 {
-		return nil
-	}
-	for _, group := range groups {
-		if !isText(group) {
-			return nil
+	for len(groups) > 1 {
+		lone := slices.IndexFunc(groups, func(g []segment) bool { return !isText(g) })
+		if lone < 0 {
+			return groups
 		}
+		groups = joinNearest(groups, lone)
 	}
-	return groups
+	return nil
 }
 
-// isText tells whether segments look like a column of running text.
-func isText(group []segment) bool {
-	words, box := 0, pdf.Rect{}
-	for _, s := range group {
-		words += len(s.words)
-		box = box.Union(s.box)
+// joinNearest joins a group with the neighbour that it stands closest to.
+func joinNearest(groups [][]segment, i int) [][]segment {
+	if i == len(groups)-1 || i > 0 && left(groups[i])-right(groups[i-1]) < left(groups[i+1])-right(groups[i]) {
+		i--
 	}
-	return len(group) >= minColumnLines && float64(words) >= minColumnWords*float64(len(group)) && box.Width() > 60
+	groups[i] = append(groups[i], groups[i+1]...)
+	return slices.Delete(groups, i+1, i+2)
+}
+
+func left(group []segment) float32 {
+	x := group[0].box.X0
+	for _, s := range group {
+		x = min(x, s.box.X0)
+	}
+	return x
+}
+
+func right(group []segment) float32 {
+	x := group[0].box.X1
+	for _, s := range group {
+		x = max(x, s.box.X1)
+	}
+	return x
+}
+
+// isText tells whether segments look like a column of running text: most of its
+// words stand in lines of several words. Tables and figures in a column go with
+// the text around them.
+func isText(group []segment) bool {
+	words, running, lines, areas := 0, 0, 0, 0
+	for _, s := range group {
+		if s.area != nil {
+			areas++
+			continue
+		}
+		words += len(s.words)
+		if len(s.words) >= minColumnWords {
+			running += len(s.words)
+			lines++
+		}
+	}
+	return (lines >= minColumnLines || lines > 0 && areas > 0) && 2*running > words && right(group)-left(group) > minColumnWidth
 }
 
 // bands splits at horizontal white space, keeping lines that overlap together.

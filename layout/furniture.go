@@ -1,9 +1,13 @@
 package layout
 
 import (
+	"cmp"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode"
+
+	"jardinet/pdf"
 )
 
 // Furniture is looked for in the outermost lines of each page.
@@ -58,8 +62,86 @@ func furniture(sheets []*Sheet) map[*line]bool {
 				out[l] = true
 			}
 		}
+		for i := range sheet.lines {
+			if l := &sheet.lines[i]; l.turn == pdf.Slanted || l.aside {
+				out[l] = true
+			}
+		}
 	}
 	return out
+}
+
+// numbering takes the numbers beside the lines of a page out of its segments:
+// five or more that count up, above each other and left or right of all text.
+func numbering(in []segment) (rest, numbers []segment) {
+	columns := map[int][]int{}
+	for i, s := range in {
+		if len(s.words) == 1 && numeral(s.words[0].text) > 0 {
+			edge := int(s.box.X1 / 3)
+			columns[edge] = append(columns[edge], i)
+		}
+	}
+	taken := map[int]bool{}
+	for edge := range columns {
+		var all []int
+		for _, near := range []int{edge - 1, edge, edge + 1} { // numbers may be centred
+			all = append(all, columns[near]...)
+		}
+		if countsUp(in, all) && outside(in, all) {
+			for _, i := range all {
+				taken[i] = true
+			}
+		}
+	}
+	if len(taken) == 0 {
+		return in, nil
+	}
+	for i, s := range in {
+		if taken[i] {
+			numbers = append(numbers, s)
+		} else {
+			rest = append(rest, s)
+		}
+	}
+	return rest, numbers
+}
+
+// countsUp tells whether segments are numbers that rise down the page by the
+// same step.
+func countsUp(in []segment, at []int) bool {
+	if len(at) < 5 {
+		return false
+	}
+	slices.SortFunc(at, func(a, b int) int { return cmp.Compare(in[a].baseline, in[b].baseline) })
+	step := 0
+	for k := 1; k < len(at); k++ {
+		d := numeral(in[at[k]].words[0].text) - numeral(in[at[k-1]].words[0].text)
+		if d <= 0 || step != 0 && d != step {
+			return false
+		}
+		step = d
+	}
+	return true
+}
+
+// outside tells whether all other segments at the height of some lie on one
+// side of them, and apart.
+func outside(in []segment, at []int) bool {
+	mine := map[int]bool{}
+	var box pdf.Rect
+	for _, i := range at {
+		mine[i] = true
+		box = box.Union(in[i].box)
+	}
+	before, after := true, true
+	for i, s := range in {
+		if mine[i] || s.box.Y1 < box.Y0 || s.box.Y0 > box.Y1 {
+			continue
+		}
+		before = before && s.box.X0 > box.X1+4
+		after = after && s.box.X1 < box.X0-4
+	}
+	return before || after
 }
 
 // edges returns the first and last lines of a page by height.
@@ -67,7 +149,7 @@ func edges(sheet *Sheet) []*line {
 	var top, bottom []*line
 	for i := range sheet.lines {
 		l := &sheet.lines[i]
-		if l.turn != 0 {
+		if l.turn != 0 || l.area != nil || l.aside {
 			continue
 		}
 		if l.box.Y1 < 0.14*sheet.height {
@@ -76,6 +158,9 @@ func edges(sheet *Sheet) []*line {
 			bottom = append(bottom, l)
 		}
 	}
+	byHeight := func(a, b *line) int { return cmp.Compare(a.baseline, b.baseline) }
+	slices.SortStableFunc(top, byHeight)
+	slices.SortStableFunc(bottom, byHeight)
 	top = top[:min(len(top), edgeLines)]
 	return append(top, bottom[max(0, len(bottom)-edgeLines):]...)
 }

@@ -3,7 +3,9 @@ package layout
 import (
 	"cmp"
 	"slices"
+	"strings"
 	"unicode"
+	"unicode/utf8"
 
 	"jardinet/pdf"
 )
@@ -22,6 +24,16 @@ type segment struct {
 	baseline float32
 	size     float32
 	style    style
+	area     *area // instead of words: all that this area holds
+}
+
+// text returns the words, joined by spaces.
+func (s segment) text() string {
+	var words []string
+	for _, w := range s.words {
+		words = append(words, w.text)
+	}
+	return strings.Join(words, " ")
 }
 
 // A style is what most glyphs of a segment look like.
@@ -33,6 +45,8 @@ type style struct {
 const (
 	wordGap    = 0.17 // TeX sets spaces from 0.22 up and kerns by less than 0.1
 	segmentGap = 1.0
+
+	kernedSpace = 0.05
 )
 
 // A builder makes segments out of glyphs in the order of the file, which
@@ -44,6 +58,7 @@ type builder struct {
 	text                []byte
 	box                 pdf.Rect // of the word being built
 	open                bool     // a word is being built
+	spaced              bool     // a space came after the last glyph
 	current             segment
 	last                pdf.Rect // box of the last glyph drawn
 	right               float32  // where it ended
@@ -60,22 +75,34 @@ func (b *builder) add(g pdf.Glyph) {
 		b.right = g.Box.X0
 	}
 	if g.Rune == ' ' || g.Rune == '\t' {
-		b.endWord()
+		b.spaced = true
 		return
 	}
-	if b.open && g.Box.X0-b.right > wordGap*b.current.size {
+	// A space that takes no room is one that kerning took back.
+	gap := g.Box.X0 - b.right
+	if b.open && (gap > wordGap*b.current.size || b.spaced && gap > kernedSpace*b.current.size) {
 		b.endWord()
 	}
+	b.spaced = false
 	b.put(g)
 }
 
 // put adds the glyph to the current word.
 func (b *builder) put(g pdf.Glyph) {
 	r := symbol(g.Rune)
-	if raised(g, b.current) {
+	switch {
+	case raised(g, b.current):
 		r = superscript(r)
-	} else if g.Size > b.current.size*1.2 {
+	case lowered(g, b.current):
+		r = subscript(r)
+	case g.Size > b.current.size*1.2:
 		// What came before was raised or small; the line is this glyph's.
+		if before := (pdf.Glyph{Size: b.current.size, Baseline: b.current.baseline}); raised(before, segment{size: g.Size, baseline: g.Baseline}) {
+			b.text = []byte(strings.Map(superscript, string(b.text)))
+			for i := range b.current.words {
+				b.current.words[i].text = strings.Map(superscript, b.current.words[i].text)
+			}
+		}
 		b.current.baseline, b.current.size = g.Baseline, g.Size
 	}
 	b.text = appendRune(b.text, r)
@@ -128,13 +155,26 @@ func (b *builder) endSegment() {
 		b.current.style = style{b.bold == b.count, b.italic > half, b.fixed > half}
 		b.segments = append(b.segments, b.current)
 	}
-	b.current = segment{}
+	b.current, b.spaced = segment{}, false
 	b.count, b.bold, b.italic, b.fixed = 0, 0, 0, 0
 }
 
 // raised tells whether a glyph stands above the line as a superscript does.
 func raised(g pdf.Glyph, line segment) bool {
 	return g.Size < 0.88*line.size && line.baseline-g.Baseline > 0.15*line.size
+}
+
+// lowered tells whether a glyph hangs below the line as a subscript does.
+func lowered(g pdf.Glyph, line segment) bool {
+	return g.Size < 0.88*line.size && g.Baseline-line.baseline > 0.06*line.size
+}
+
+// subscript returns the lowered form of a digit, others as they are.
+func subscript(r rune) rune {
+	if r >= '0' && r <= '9' {
+		return '₀' + (r - '0')
+	}
+	return r
 }
 
 // superscript returns the raised form of a digit or sign, others as they are.
@@ -191,7 +231,73 @@ func segments(glyphs []pdf.Glyph, fonts []pdf.Font, turn pdf.Turn, page pdf.Rect
 		b.add(g)
 	}
 	b.endSegment()
-	return merge(b.segments)
+	out := merge(b.segments)
+	for i := range out {
+		out[i] = unspaced(out[i])
+	}
+	return attach(out)
+}
+
+// attach joins the marker of a list item with the text that it stands before,
+// which may be set too far from it to be one segment.
+func attach(in []segment) []segment {
+	out := in[:0]
+	for i := 0; i < len(in); i++ {
+		s := in[i]
+		if i+1 < len(in) && isMarker(s) {
+			next := in[i+1]
+			gap := next.box.X0 - s.box.X1
+			if abs(next.baseline-s.baseline) < 0.3*next.size && gap > 0 && gap < markerGap*next.size && len(next.words) > 1 {
+				next.words = append(slices.Clone(s.words), next.words...)
+				next.box = next.box.Union(s.box)
+				out = append(out, next)
+				i++
+				continue
+			}
+		}
+		out = append(out, s)
+	}
+	return out
+}
+
+// markerGap is how far, in units of the font size, a list's text may stand from
+// its marker.
+const markerGap = 3.2
+
+// isMarker tells whether a segment is nothing but a bullet or a number.
+func isMarker(s segment) bool {
+	return len(s.words) == 1 && len(s.words[0].text) <= 6 && marker.MatchString(s.words[0].text)
+}
+
+// unspaced joins the letters of headings that are set apart: words of one
+// letter whose gaps are alike.
+func unspaced(s segment) segment {
+	single := 0
+	for _, w := range s.words {
+		if utf8.RuneCountInString(w.text) == 1 {
+			single++
+		}
+	}
+	if len(s.words) < 6 || single*10 < len(s.words)*9 {
+		return s
+	}
+	var gaps []float32
+	for i := 1; i < len(s.words); i++ {
+		gaps = append(gaps, s.words[i].box.X0-s.words[i-1].box.X1)
+	}
+	usual := slices.Sorted(slices.Values(gaps))[len(gaps)/2]
+	words := s.words[:1]
+	for i, w := range s.words[1:] {
+		last := &words[len(words)-1]
+		if gaps[i] < 1.6*usual+0.05*s.size {
+			last.text += w.text
+			last.box = last.box.Union(w.box)
+		} else {
+			words = append(words, w)
+		}
+	}
+	s.words = words
+	return s
 }
 
 // merge joins segments that stand next to each other on one baseline though

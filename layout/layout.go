@@ -30,6 +30,7 @@ const (
 	Table     Kind = "table"
 	Caption   Kind = "caption"
 	Footnote  Kind = "footnote"
+	Figure    Kind = "figure"    // a drawing or picture; its text is its labels
 	Contents  Kind = "contents"  // a line of a table of contents
 	Furniture Kind = "furniture" // running header, footer or page number
 )

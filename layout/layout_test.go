@@ -198,7 +198,7 @@ func TestBoxesOfAQuotation(t *testing.T) {
 
 func TestProblems(t *testing.T) {
 	broken := Read(&pdf.Page{Number: 1}, &pdf.PageError{Page: 1, Err: pdf.ErrPageBroke})
-	picture := Read(&pdf.Page{Number: 2, Width: 600, Height: 800, Images: 1}, nil)
+	picture := Read(&pdf.Page{Number: 2, Width: 600, Height: 800, Marks: []pdf.Mark{{Kind: pdf.Picture, Box: pdf.Rect{X1: 600, Y1: 800}}}}, nil)
 	blank := Read(&pdf.Page{Number: 3, Width: 600, Height: 800}, nil)
 	doc := assembled(t, broken, picture, blank)
 	if p := doc.Pages[0].Problem; !strings.Contains(p, "cannot be read") {

@@ -3,6 +3,7 @@ package layout
 import (
 	"cmp"
 	"slices"
+	"strings"
 
 	"jardinet/pdf"
 )
@@ -13,6 +14,7 @@ type Sheet struct {
 	width, height float32
 	lines         []line
 	problem       string
+	regions       int
 }
 
 // A line is the segments on one baseline of one region of the page. More than
@@ -27,6 +29,8 @@ type line struct {
 	turn     pdf.Turn
 	text     string // words joined by spaces
 	words    int
+	area     *area // instead of text
+	aside    bool  // the number of a line, which is furniture
 }
 
 // Read puts the text of one page into reading order. err is what reading the
@@ -42,23 +46,61 @@ func Read(page *pdf.Page, err error) *Sheet {
 	for _, g := range page.Glyphs {
 		turns[g.Turn]++
 	}
-	region := 0
 	for _, turn := range []pdf.Turn{pdf.Upright, pdf.Down, pdf.UpsideDown, pdf.Up} {
 		if turns[turn] == 0 {
 			continue
 		}
-		for _, part := range cut(segments(page.Glyphs, page.Fonts, turn, bounds), 0) {
-			for _, l := range gather(part) {
-				l.region, l.turn = region, turn
-				sheet.lines = append(sheet.lines, l)
-			}
-			region++
+		text := segments(page.Glyphs, page.Fonts, turn, bounds)
+		if turn == pdf.Upright {
+			text = split(text, areas(page.Marks, page.Width, page.Height), turn)
+		}
+		text, numbers := numbering(text)
+		sheet.add(text, turn)
+		for _, n := range numbers {
+			sheet.lines = append(sheet.lines, line{segments: []segment{n}, turn: turn, aside: true})
+			sheet.lines[len(sheet.lines)-1].finish()
 		}
 	}
-	if len(sheet.lines) == 0 && page.Images > 0 {
+	if turns[pdf.Slanted] > 0 {
+		sheet.lines = append(sheet.lines, slanted(page.Glyphs))
+	}
+	if len(sheet.lines) == 0 && slices.ContainsFunc(page.Marks, func(m pdf.Mark) bool { return m.Kind == pdf.Picture }) {
 		sheet.problem = "no text: the page is a picture"
 	}
 	return sheet
+}
+
+// add puts the segments of one direction into order, and what stands in boxes
+// in the place of the box.
+func (s *Sheet) add(text []segment, turn pdf.Turn) {
+	for _, part := range cut(text, 0) {
+		s.regions++
+		for _, l := range gather(part) {
+			if l.area != nil && l.area.kind == boxArea {
+				s.add(l.area.inner, turn)
+				s.regions++
+				continue
+			}
+			l.region, l.turn = s.regions, turn
+			s.lines = append(s.lines, l)
+		}
+	}
+}
+
+// slanted makes one line of the text that runs neither along nor up the page,
+// such as a watermark's.
+func slanted(glyphs []pdf.Glyph) line {
+	var text []byte
+	var box pdf.Rect
+	for _, g := range glyphs {
+		if g.Turn == pdf.Slanted {
+			text = appendRune(text, g.Rune)
+			box = box.Union(g.Box)
+		}
+	}
+	l := line{segments: []segment{{words: []word{{strings.TrimSpace(string(text)), box}}, box: box}}, turn: pdf.Slanted}
+	l.finish()
+	return l
 }
 
 // gather makes lines out of the segments of one region, from top to bottom.
@@ -66,14 +108,20 @@ func gather(part []segment) []line {
 	slices.SortStableFunc(part, func(a, b segment) int { return cmp.Compare(a.baseline, b.baseline) })
 	var out []line
 	for _, s := range part {
-		if n := len(out) - 1; n >= 0 && s.baseline-out[n].baseline < 0.35*min(s.size, out[n].size) {
+		if s.area != nil {
+			out = append(out, line{area: s.area, box: s.box, baseline: s.baseline, size: s.size})
+			continue
+		}
+		if n := len(out) - 1; n >= 0 && out[n].area == nil && s.baseline-out[n].baseline < 0.35*min(s.size, out[n].size) {
 			out[n].segments = append(out[n].segments, s)
 			continue
 		}
 		out = append(out, line{segments: []segment{s}, baseline: s.baseline, size: s.size})
 	}
 	for i := range out {
-		out[i].finish()
+		if out[i].area == nil {
+			out[i].finish()
+		}
 	}
 	return out
 }

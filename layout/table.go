@@ -1,7 +1,10 @@
 package layout
 
 import (
+	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"jardinet/pdf"
 )
@@ -40,7 +43,7 @@ func linedUp(rows []*line) bool {
 // rowFollows tells whether line i may be part of the table above it.
 func rowFollows(lines []*line, i int) bool {
 	prev, l := lines[i-1], lines[i]
-	if l.region != prev.region || l.turn != prev.turn || l.baseline-prev.baseline > 3.2*max(l.size, prev.size) {
+	if l.area != nil || l.region != prev.region || l.turn != prev.turn || l.baseline-prev.baseline > 3.2*max(l.size, prev.size) {
 		return false
 	}
 	if len(l.segments) > 1 {
@@ -192,10 +195,31 @@ func (a *assembler) table(lines []*line, sheet *Sheet) Block {
 	if finer := gutters(lines); len(finer) >= len(columns) {
 		columns = finer
 	}
+	return tableBlock(tableRows(lines, columns), lines[0].turn, sheet)
+}
+
+// areaBlock makes the block of a ruled table or a figure.
+func (a *assembler) areaBlock(found *area, sheet *Sheet) Block {
+	if found.kind == gridArea {
+		return tableBlock(found.rows(), found.turn, sheet)
+	}
+	lines := gather(slices.Clone(found.inner))
+	var parts []*line
+	for i := range lines {
+		lines[i].turn = found.turn
+		parts = append(parts, &lines[i])
+	}
+	b := a.block(Figure, parts, sheet)
+	b.Box = b.Box.Union(unrotate(found.box, found.turn, pdf.Rect{X1: sheet.width, Y1: sheet.height}))
+	return b
+}
+
+// tableBlock writes rows, with their words' boxes.
+func tableBlock(rows []gathered, turn pdf.Turn, sheet *Sheet) Block {
 	b := Block{Kind: Table}
 	bounds := pdf.Rect{X1: sheet.width, Y1: sheet.height}
 	var out []byte
-	for _, row := range tableRows(lines, columns) {
+	for _, row := range rows {
 		if len(out) > 0 {
 			out = append(out, '\n')
 		}
@@ -210,9 +234,14 @@ func (a *assembler) table(lines []*line, sheet *Sheet) Block {
 			start := len(out)
 			for i, w := range words {
 				if i > 0 {
-					out = append(out, ' ')
+					if brokenAt(words[i-1], w) {
+						out = out[:len(out)-1]
+						b.Words[len(b.Words)-1].End--
+					} else {
+						out = append(out, ' ')
+					}
 				}
-				box := unrotate(w.box, lines[0].turn, bounds)
+				box := unrotate(w.box, turn, bounds)
 				b.Words = append(b.Words, Word{len(out), len(out) + len(w.text), box})
 				b.Box = b.Box.Union(box)
 				out = append(out, w.text...)
@@ -225,6 +254,32 @@ func (a *assembler) table(lines []*line, sheet *Sheet) Block {
 	return b
 }
 
+// linePitch returns the distance between baselines up to which lines belong to
+// one row, where rows stand clearly further apart than the lines in them; else
+// 0.
+func linePitch(lines []*line) float32 {
+	least, most := float32(1e9), float32(0)
+	for i := 1; i < len(lines); i++ {
+		gap := lines[i].baseline - lines[i-1].baseline
+		least, most = min(least, gap), max(most, gap)
+	}
+	if most < 1.2*least {
+		return 0
+	}
+	return 1.1 * least
+}
+
+// brokenAt tells whether a word was hyphenated at the end of a cell's line.
+func brokenAt(a, b word) bool {
+	n := len(a.text)
+	if n < 3 || a.text[n-1] != '-' || b.box.Y0 < a.box.Y0+0.5*a.box.Height() {
+		return false
+	}
+	before, _ := utf8.DecodeLastRuneInString(a.text[:n-1])
+	after, _ := utf8.DecodeRuneInString(b.text)
+	return unicode.IsLetter(before) && unicode.IsLower(after)
+}
+
 // A gathered row has the words of each column.
 type gathered struct {
 	header bool
@@ -235,9 +290,11 @@ type gathered struct {
 // not fill the first column, close under the row before, goes on with its cells.
 func tableRows(lines []*line, columns []band) []gathered {
 	var rows []gathered
+	near := linePitch(lines)
 	for i, l := range lines {
 		first := columnOf(columns, l.segments[0].words[0].box)
-		goesOn := i > 0 && l.baseline-lines[i-1].baseline < 1.5*l.size && (first > 0 || len(l.segments) == 1) && len(l.segments) < len(columns)
+		goesOn := i > 0 && l.baseline-lines[i-1].baseline < 1.5*l.size && len(l.segments) < len(columns) &&
+			(first > 0 || len(l.segments) == 1 || l.baseline-lines[i-1].baseline < near && len(l.segments) < filled(rows[len(rows)-1]))
 		if !goesOn {
 			rows = append(rows, gathered{cells: make([][]word, len(columns))})
 		}
@@ -249,17 +306,17 @@ func tableRows(lines []*line, columns []band) []gathered {
 			}
 		}
 	}
-	rows[0].header = isHeader(lines, rows)
+	rows[0].header = isHeader(rows, lines[0].style.bold, lines[len(lines)-1].style.bold)
 	return rows
 }
 
 // isHeader tells whether the first row names the columns: it is set in bold
 // where the others are not, or holds no number where the others do.
-func isHeader(lines []*line, rows []gathered) bool {
+func isHeader(rows []gathered, firstBold, lastBold bool) bool {
 	if len(rows) < 2 {
 		return false
 	}
-	if lines[0].style.bold && !lines[len(lines)-1].style.bold {
+	if firstBold && !lastBold {
 		return true
 	}
 	return !hasNumber(rows[0]) && hasNumber(rows[1])

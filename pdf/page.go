@@ -37,36 +37,10 @@ func (in *instance) page(number int) (*Page, error) {
 		return nil, err
 	}
 	page.Fonts = in.fonts
-	if page.Images, err = in.images(handle, len(page.Glyphs)); err != nil {
+	if page.Marks, err = in.marks(handle, frame); err != nil {
 		return nil, err
 	}
 	return page, nil
-}
-
-// images counts pictures on pages with next to no text, where it matters.
-func (in *instance) images(page uint64, glyphs int) (int, error) {
-	if glyphs > 200 {
-		return 0, nil
-	}
-	n, err := in.call("FPDFPage_CountObjects", page)
-	if err != nil {
-		return 0, err
-	}
-	images := 0
-	for i := range min(int(int32(n)), 10_000) {
-		object, err := in.call("FPDFPage_GetObject", page, uint64(i))
-		if err != nil {
-			return 0, err
-		}
-		kind, err := in.call("FPDFPageObj_GetType", object)
-		if err != nil {
-			return 0, err
-		}
-		if kind == 3 || kind == 5 { // an image, or a form that may hold one
-			images++
-		}
-	}
-	return images, nil
 }
 
 // A frame maps PDF user space onto the page as displayed.
@@ -313,7 +287,7 @@ func describe(name string, flags, weight int32) Font {
 	flag := func(bit int32) bool { return flags > 0 && flags&bit != 0 }
 	return Font{
 		Name:   name,
-		Bold:   weight >= 600 || flag(1<<18) || has("bold", "black", "heavy", "cmbx", "cmssbx", "medi"),
+		Bold:   weight >= 600 && !has("roman", "regular", "light", "book") || flag(1<<18) || has("bold", "black", "heavy", "cmbx", "cmssbx", "medi"),
 		Italic: flag(1<<6) || has("italic", "oblique", "cmti", "cmsl", "ital", "obli"),
 		Fixed:  flag(1) || has("mono", "courier", "cmtt", "typewriter", "consol"),
 	}

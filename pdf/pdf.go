@@ -78,7 +78,7 @@ type Page struct {
 	Height float32
 	Glyphs []Glyph // in the order of the file
 	Fonts  []Font
-	Images int // pictures on the page, which may hold text that only OCR can read
+	Marks  []Mark // what is drawn beside text, in the order of the file
 }
 
 // A Bookmark is one entry of the outline.

@@ -176,8 +176,8 @@ func TestPicture(t *testing.T) {
 func TestScanHasOnlyImages(t *testing.T) {
 	f := open(t, engine(t, Options{}), documents+"boiler-memo-scan.pdf")
 	p := readAll(t, f)[0]
-	if len(p.Glyphs) != 0 || p.Images != 1 {
-		t.Errorf("a scan gives %d glyphs and %d images", len(p.Glyphs), p.Images)
+	if len(p.Glyphs) != 0 || len(p.Marks) != 1 || p.Marks[0].Kind != Picture {
+		t.Errorf("a scan gives %d glyphs and the marks %v", len(p.Glyphs), p.Marks)
 	}
 }
 
