@@ -3,7 +3,7 @@ package index
 import (
 	"encoding/binary"
 	"encoding/json"
-	"hash/crc32"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -38,8 +38,8 @@ func newBuilder() *builder {
 	return &builder{lists: map[string]*list{}, meta: meta{Languages: map[text.Language]int{}}}
 }
 
-// build makes a segment of documents.
-func build(docs []Document) []byte {
+// build gathers documents for a segment.
+func build(docs []Document) *builder {
 	b := newBuilder()
 	stemmers := map[text.Language]*text.Stemmer{}
 	type counts struct{ heading, body int }
@@ -72,7 +72,7 @@ func build(docs []Document) []byte {
 			}
 		}
 	}
-	return b.bytes()
+	return b
 }
 
 func (b *builder) document(key string) {
@@ -93,15 +93,19 @@ func (b *builder) passage(heading, body int, language text.Language, stored []by
 	return n
 }
 
-// posting adds a posting; those of a term come in the order of passages. The
-// distance to the passage before is shifted by one bit, which is set when the
-// term stands in the heading too.
+// posting adds a posting; those of a term come in the order of passages.
 func (b *builder) posting(term string, p posting) {
 	l := b.lists[term]
 	if l == nil {
 		l = &list{last: -1}
 		b.lists[strings.Clone(term)] = l
 	}
+	l.add(p)
+}
+
+// add encodes a posting. The distance to the passage before is shifted by one
+// bit, which is set when the term stands in the heading too.
+func (l *list) add(p posting) {
 	delta := uint64(p.passage-l.last) << 1
 	if p.heading > 0 {
 		l.data = binary.AppendUvarint(l.data, delta|1)
@@ -114,83 +118,31 @@ func (b *builder) posting(term string, p posting) {
 	l.count++
 }
 
-// bytes returns the segment file.
-func (b *builder) bytes() []byte {
-	var docs []byte
-	docs = binary.AppendUvarint(docs, uint64(len(b.documents)))
-	for _, d := range b.documents {
-		docs = binary.AppendUvarint(docs, uint64(len(d.key)))
-		docs = append(docs, d.key...)
-		docs = binary.AppendUvarint(docs, uint64(d.count))
+// write writes the segment file.
+func (b *builder) write(w *fileWriter) error {
+	info, err := json.Marshal(b.meta)
+	if err != nil {
+		return err
 	}
-	var stored []byte
-	base := uint64(8 * (len(b.offsets) + 1))
-	for _, at := range append(b.offsets, uint64(len(b.stored))) {
-		stored = binary.LittleEndian.AppendUint64(stored, base+at)
-	}
-	stored = append(stored, b.stored...)
-	terms, postings := b.dictionary()
-	info, _ := json.Marshal(b.meta) // of ints and strings: cannot fail
-	return assemble([]section{
-		{sectionMeta, info}, {sectionDocuments, docs}, {sectionLengths, b.lengths},
-		{sectionTerms, terms}, {sectionPostings, postings}, {sectionStored, stored},
-	})
-}
-
-// dictionary lays out terms and postings.
-func (b *builder) dictionary() (terms, postings []byte) {
-	sorted := make([]string, 0, len(b.lists))
-	for term := range b.lists {
-		sorted = append(sorted, term)
-	}
-	slices.Sort(sorted)
-	terms = binary.LittleEndian.AppendUint64(terms, uint64(len(sorted)))
-	var names []byte
-	entry := func(count int) {
-		terms = binary.LittleEndian.AppendUint32(terms, uint32(len(names)))
-		terms = binary.LittleEndian.AppendUint32(terms, uint32(count))
-		terms = binary.LittleEndian.AppendUint64(terms, uint64(len(postings)))
-	}
-	for _, term := range sorted {
+	w.section(sectionMeta, info)
+	w.section(sectionDocuments, encodeDocuments(b.documents))
+	w.section(sectionLengths, b.lengths)
+	w.begin(sectionPostings)
+	terms := &dictionary{}
+	for _, term := range slices.Sorted(maps.Keys(b.lists)) {
 		l := b.lists[term]
-		entry(l.count)
-		names = append(names, term...)
-		postings = append(postings, l.data...)
+		terms.add(term, l)
+		w.Write(l.data)
 	}
-	entry(0)
-	return append(terms, names...), postings
+	w.begin(sectionTerms)
+	terms.writeTo(w)
+	w.begin(sectionStored)
+	base := uint64(8 * (len(b.offsets) + 1))
+	var offsets []byte
+	for _, at := range append(b.offsets, uint64(len(b.stored))) {
+		offsets = binary.LittleEndian.AppendUint64(offsets, base+at)
+	}
+	w.Write(offsets)
+	_, err = w.Write(b.stored)
+	return err
 }
-
-// A section is a part of a segment file.
-type section struct {
-	id   uint32
-	data []byte
-}
-
-// assemble makes a file of sections.
-func assemble(sections []section) []byte {
-	size := headerSize + len(sections)*entrySize + 4
-	for _, s := range sections {
-		size += len(s.data) + 8
-	}
-	out := make([]byte, 0, size+8)
-	out = append(out, segmentMagic...)
-	out = binary.LittleEndian.AppendUint32(out, segmentVersion)
-	out = binary.LittleEndian.AppendUint32(out, uint32(len(sections)))
-	at := align(headerSize + len(sections)*entrySize + 4)
-	for _, s := range sections {
-		out = binary.LittleEndian.AppendUint32(out, s.id)
-		out = binary.LittleEndian.AppendUint32(out, crc32.Checksum(s.data, castagnoli))
-		out = binary.LittleEndian.AppendUint64(out, uint64(at))
-		out = binary.LittleEndian.AppendUint64(out, uint64(len(s.data)))
-		at = align(at + len(s.data))
-	}
-	out = binary.LittleEndian.AppendUint32(out, crc32.Checksum(out, castagnoli))
-	for _, s := range sections {
-		out = append(out, make([]byte, align(len(out))-len(out))...)
-		out = append(out, s.data...)
-	}
-	return out
-}
-
-func align(n int) int { return (n + 7) &^ 7 }

@@ -36,6 +36,7 @@ const (
 	sectionTerms     = 4 // sorted terms with their places in the postings
 	sectionPostings  = 5
 	sectionStored    = 6
+	sectionCount     = 6
 )
 
 var castagnoli = crc32.MakeTable(crc32.Castagnoli)
@@ -75,6 +76,7 @@ type segmentData struct {
 	terms     []byte
 	postings  []byte
 	stored    []byte
+	storedAt  int64 // offset of stored in the file
 }
 
 // A document is a run of passages within a segment.
@@ -110,9 +112,19 @@ func openSegment(path string) (*segment, error) {
 }
 
 func (d *segmentData) parse(data []byte) error {
-	sections, err := directory(data)
+	entries, err := readDirectory(data)
 	if err != nil {
 		return err
+	}
+	if err := verify(d.path, entries); err != nil {
+		return err
+	}
+	sections := map[uint32][]byte{}
+	for _, e := range entries {
+		sections[e.id] = data[e.offset : e.offset+e.length : e.offset+e.length]
+		if e.id == sectionStored {
+			d.storedAt = e.offset
+		}
 	}
 	for _, id := range []uint32{sectionMeta, sectionDocuments, sectionLengths, sectionTerms, sectionPostings, sectionStored} {
 		if sections[id] == nil {
@@ -134,39 +146,6 @@ func (d *segmentData) parse(data []byte) error {
 		return fmt.Errorf("its sections do not fit each other")
 	}
 	return nil
-}
-
-// directory checks a file's header and returns its sections by id.
-func directory(data []byte) (map[uint32][]byte, error) {
-	if len(data) < headerSize+4 || string(data[:8]) != segmentMagic {
-		return nil, fmt.Errorf("it is not a segment file")
-	}
-	if v := binary.LittleEndian.Uint32(data[8:]); v != segmentVersion {
-		return nil, fmt.Errorf("it has version %d, this program reads %d", v, segmentVersion)
-	}
-	count := int(binary.LittleEndian.Uint32(data[12:]))
-	end := headerSize + count*entrySize
-	if count > 1000 || len(data) < end+4 {
-		return nil, fmt.Errorf("its header is cut short")
-	}
-	if crc32.Checksum(data[:end], castagnoli) != binary.LittleEndian.Uint32(data[end:]) {
-		return nil, fmt.Errorf("its header is damaged")
-	}
-	sections := map[uint32][]byte{}
-	for i := range count {
-		entry := data[headerSize+i*entrySize:]
-		id, sum := binary.LittleEndian.Uint32(entry), binary.LittleEndian.Uint32(entry[4:])
-		offset, length := binary.LittleEndian.Uint64(entry[8:]), binary.LittleEndian.Uint64(entry[16:])
-		if offset > uint64(len(data)) || length > uint64(len(data))-offset {
-			return nil, fmt.Errorf("section %d is cut short", id)
-		}
-		section := data[offset : offset+length : offset+length]
-		if crc32.Checksum(section, castagnoli) != sum {
-			return nil, fmt.Errorf("section %d is damaged", id)
-		}
-		sections[id] = section
-	}
-	return sections, nil
 }
 
 func (d *segmentData) readDocuments(data []byte) error {
@@ -195,6 +174,12 @@ func (d *segmentData) documentOf(passage int) int {
 func (d *segmentData) length(passage int) (heading, body int) {
 	at := d.lengths[4*passage:]
 	return int(binary.LittleEndian.Uint16(at)), int(binary.LittleEndian.Uint16(at[2:]))
+}
+
+// storedOffset returns where in the section what is stored with a passage
+// begins.
+func (d *segmentData) storedOffset(passage int) uint64 {
+	return min(binary.LittleEndian.Uint64(d.stored[8*passage:]), uint64(len(d.stored)))
 }
 
 // storedBytes returns a copy of what was stored with a passage.

@@ -36,7 +36,7 @@ func (x *Index) Apply(add []Document, remove []string) error {
 		}
 	}
 	if len(fresh) > 0 {
-		seg, err := x.create(build(fresh), next.generation, 0)
+		seg, err := x.create(next.generation, 0, build(fresh).write)
 		if err != nil {
 			return err
 		}
@@ -64,9 +64,16 @@ func (s *segment) without(key string) *segment {
 }
 
 // create writes a segment file and opens it.
-func (x *Index) create(data []byte, generation uint64, part int) (*segment, error) {
+func (x *Index) create(generation uint64, part int, write func(*fileWriter) error) (*segment, error) {
 	path := filepath.Join(x.dir, fmt.Sprintf("%08d-%d%s", generation, part, segmentSuffix))
-	if err := writeFile(path, data); err != nil {
+	err := replaceFile(path, func(f *os.File) error {
+		w := newFileWriter(f, sectionCount)
+		if err := write(w); err != nil {
+			return err
+		}
+		return w.finish()
+	})
+	if err != nil {
 		return nil, fmt.Errorf("index: write segment: %w", err)
 	}
 	seg, err := openSegment(path)
@@ -76,30 +83,29 @@ func (x *Index) create(data []byte, generation uint64, part int) (*segment, erro
 	return seg, nil
 }
 
-// compact merges neighbours in size until each segment is more than twice as
-// large as the next, and drops segments in which nothing lives.
+// compact merges the smallest segments, all at once, so that each that is left
+// is more than twice as large as those after it together, and drops segments in
+// which nothing lives.
 func (x *Index) compact(s *snapshot) error {
 	s.segments = slices.DeleteFunc(s.segments, func(seg *segment) bool { return seg.live() == 0 })
 	slices.SortStableFunc(s.segments, func(a, b *segment) int { return b.live() - a.live() })
-	for part := 1; ; part++ {
-		at := -1
-		for i := len(s.segments) - 2; i >= 0; i-- {
-			if s.segments[i].live() <= 2*s.segments[i+1].live() {
-				at = i
-				break
-			}
+	from, sum := len(s.segments), 0
+	for i := len(s.segments) - 1; i >= 0; i-- {
+		if live := s.segments[i].live(); live <= 2*sum {
+			from = i
 		}
-		if at < 0 {
-			return nil
-		}
-		data := mergeSegments(s.segments[at], s.segments[at+1])
-		seg, err := x.create(data, s.generation, part)
-		if err != nil {
-			return err
-		}
-		s.segments = append(append(s.segments[:at:at], seg), s.segments[at+2:]...)
-		slices.SortStableFunc(s.segments, func(a, b *segment) int { return b.live() - a.live() })
+		sum += s.segments[i].live()
 	}
+	if from == len(s.segments) {
+		return nil
+	}
+	small := s.segments[from:]
+	seg, err := x.create(s.generation, 1, func(w *fileWriter) error { return mergeSegments(w, small...) })
+	if err != nil {
+		return err
+	}
+	s.segments = append(s.segments[:from:from], seg)
+	return nil
 }
 
 // publish makes the snapshot the state of the index, on disk and in memory.
@@ -117,7 +123,7 @@ func (x *Index) publish(s *snapshot) error {
 	if err != nil {
 		return fmt.Errorf("index: %w", err)
 	}
-	if err := writeFile(filepath.Join(x.dir, manifestName), data); err != nil {
+	if err := replaceFile(filepath.Join(x.dir, manifestName), func(f *os.File) error { _, err := f.Write(data); return err }); err != nil {
 		return fmt.Errorf("index: write manifest: %w", err)
 	}
 	s.finish()
@@ -126,14 +132,14 @@ func (x *Index) publish(s *snapshot) error {
 	return nil
 }
 
-// writeFile replaces a file so that after a crash it is the old or the new
+// replaceFile replaces a file so that after a crash it is the old or the new
 // one, whole: it writes beside it, syncs, renames, and syncs the directory.
-func writeFile(path string, data []byte) (err error) {
+func replaceFile(path string, write func(*os.File) error) (err error) {
 	f, err := os.Create(path + tempSuffix)
 	if err != nil {
 		return err
 	}
-	_, err = f.Write(data)
+	err = write(f)
 	if err == nil {
 		err = f.Sync()
 	}
