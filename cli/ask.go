@@ -2,7 +2,6 @@ package cli
 
 import (
 	"fmt"
-	"os"
 	"strconv"
 	"strings"
 
@@ -135,64 +134,5 @@ func (p *program) printFound(found []service.Found) {
 		}
 		p.printf("%s %s\n", p.paint(bold, fmt.Sprintf("%2d  %.2f", f.Rank, f.Score)), place(f.Document, page, f.Label, f.Section))
 		p.printf("%s\n", wrap(clip(strings.ReplaceAll(f.Text, "\n", " "), 320), "    ", "    ", columns))
-	}
-}
-
-func (p *program) pageCommand() *cobra.Command {
-	var in, png string
-	var dpi int
-	cmd := &cobra.Command{
-		Use:     "page DOCUMENT NUMBER",
-		Short:   "Show what was read from a page, block by block",
-		Example: "  jardinet page glasshouse-manual.pdf 14 --in halvern\n  jardinet page glasshouse-manual.pdf 14 --in halvern --png page.png",
-		Args:    cobra.ExactArgs(2),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			number, err := strconv.Atoi(args[1])
-			if err != nil {
-				return fmt.Errorf("page %q: give the physical page, counted from 1", args[1])
-			}
-			c, err := p.connect(cmd.Context(), &in)
-			if err != nil {
-				return err
-			}
-			page, err := c.Page(cmd.Context(), in, args[0], number)
-			if err != nil {
-				return err
-			}
-			if png != "" {
-				picture, err := c.Picture(cmd.Context(), in, args[0], number, dpi)
-				if err != nil {
-					return err
-				}
-				if err := os.WriteFile(png, picture, 0o644); err != nil {
-					return err
-				}
-			}
-			if p.json {
-				return p.printJSON(page)
-			}
-			p.printPage(page)
-			return nil
-		},
-	}
-	cmd.Flags().StringVar(&in, "in", "", "collection")
-	cmd.Flags().StringVar(&png, "png", "", "write the page's picture to this file")
-	cmd.Flags().IntVar(&dpi, "dpi", 110, "resolution of the picture")
-	return cmd
-}
-
-func (p *program) printPage(page *service.Page) {
-	columns, _ := width(p.out)
-	p.printf("%s of %d\n", p.paint(bold, place(page.Document, page.Number, page.Label, nil)), page.Of)
-	if page.Problem != "" {
-		p.printf("%s\n", p.paint(red, page.Problem))
-	}
-	for i, b := range page.Blocks {
-		kind := b.Kind
-		if b.Level > 0 {
-			kind += " " + strconv.Itoa(b.Level)
-		}
-		p.printf("%s\n", p.paint(faint, fmt.Sprintf("%3d  %s  at %.0f,%.0f to %.0f,%.0f pt", i+1, kind, b.Box.X0, b.Box.Y0, b.Box.X1, b.Box.Y1)))
-		p.printf("%s\n", wrap(b.Text, "     ", "     ", columns))
 	}
 }

@@ -28,7 +28,7 @@ const documents = "../demo/documents/"
 // start runs a service and points the command line at it.
 func start(t *testing.T) {
 	t.Helper()
-	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Version: "test"})
+	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Version: "test", Scripts: []string{"none"}})
 	if err != nil {
 		t.Fatal(err)
 	}

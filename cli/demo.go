@@ -42,7 +42,7 @@ documents are ready and leaves the service running; --stop ends it.`,
 			case background:
 				return p.startDemo(cmd.Context(), data, listen)
 			}
-			return p.serve(cmd.Context(), data, listen, slog.New(slog.NewTextHandler(p.err, &slog.HandlerOptions{Level: slog.LevelWarn})), func(s *service.Service, address string) error {
+			return p.serve(cmd.Context(), service.Options{Data: data, Log: slog.New(slog.NewTextHandler(p.err, &slog.HandlerOptions{Level: slog.LevelWarn}))}, listen, func(s *service.Service, address string) error {
 				if err := os.WriteFile(addressFile(data), []byte(address), 0o644); err != nil {
 					return err
 				}

@@ -89,7 +89,7 @@ func TestServeOnATakenPort(t *testing.T) {
 }
 
 func TestDemoFillsOnce(t *testing.T) {
-	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir()})
+	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Scripts: []string{"none"}})
 	if err != nil {
 		t.Fatal(err)
 	}

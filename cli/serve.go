@@ -18,6 +18,7 @@ import (
 
 func (p *program) serveCommand() *cobra.Command {
 	var data, listen, level string
+	var scripts []string
 	cmd := &cobra.Command{
 		Use:   "serve",
 		Short: "Run the service",
@@ -31,11 +32,12 @@ no password, so put it behind a proxy that does before you open it to others.`,
 			if err != nil {
 				return err
 			}
-			return p.serve(cmd.Context(), data, listen, log, nil)
+			return p.serve(cmd.Context(), service.Options{Data: data, Log: log, Scripts: scripts}, listen, nil)
 		},
 	}
 	cmd.Flags().StringVar(&data, "data", "jardinet-data", "directory that holds all state")
 	cmd.Flags().StringVar(&listen, "listen", DefaultAddress, "address to listen on")
+	cmd.Flags().StringSliceVar(&scripts, "recognise", nil, "languages of text recognition, such as eng,deu; none to do without")
 	cmd.Flags().StringVar(&level, "log", "info", "what to log: debug, info, warn or error")
 	return cmd
 }
@@ -51,11 +53,11 @@ func (p *program) logger(level string) (*slog.Logger, error) {
 
 // serve runs the service until ctx is done. started, if not nil, is called
 // with the address once it listens.
-func (p *program) serve(ctx context.Context, data, listen string, log *slog.Logger, started func(*service.Service, string) error) error {
+func (p *program) serve(ctx context.Context, opts service.Options, listen string, started func(*service.Service, string) error) error {
 	// Intake makes much short-lived memory; collecting it half as often is worth
 	// more than the memory.
 	debug.SetGCPercent(200)
-	unlock, err := lock(data)
+	unlock, err := lock(opts.Data)
 	if err != nil {
 		return err
 	}
@@ -64,18 +66,19 @@ func (p *program) serve(ctx context.Context, data, listen string, log *slog.Logg
 	if err != nil {
 		return fmt.Errorf("listen on %s: %w; choose another address with --listen", listen, err)
 	}
-	s, err := service.Open(ctx, service.Options{Data: data, Version: Version, Log: log})
+	opts.Version = Version
+	s, err := service.Open(ctx, opts)
 	if err != nil {
 		listener.Close()
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
 	address := "http://" + listener.Addr().String()
-	log.Info("serving", "address", address, "data", data, "version", Version)
+	opts.Log.Info("serving", "address", address, "data", opts.Data, "version", Version)
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	served := make(chan error, 1)
-	go func() { served <- server.Serve(ctx, listener, s, log) }()
+	go func() { served <- server.Serve(ctx, listener, s, opts.Log) }()
 	if started != nil {
 		if err := started(s, address); err != nil {
 			cancel()
@@ -84,7 +87,7 @@ func (p *program) serve(ctx context.Context, data, listen string, log *slog.Logg
 		}
 	}
 	err = <-served
-	log.Info("stopped")
+	opts.Log.Info("stopped")
 	return err
 }
 

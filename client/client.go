@@ -19,6 +19,7 @@ import (
 	"strings"
 
 	"jardinet/answer"
+	"jardinet/layout"
 	"jardinet/measure"
 	"jardinet/service"
 )
@@ -191,9 +192,52 @@ func (c *Client) Page(ctx context.Context, collection, document string, number i
 }
 
 // Picture returns a page drawn as PNG.
-func (c *Client) Picture(ctx context.Context, collection, document string, number, dpi int) ([]byte, error) {
-	path := in(collection, "documents", document, "pages", strconv.Itoa(number), "picture") + "?dpi=" + strconv.Itoa(dpi)
+func (c *Client) Picture(ctx context.Context, collection, document string, number, dpi int, outlines bool) ([]byte, error) {
+	path := in(collection, "documents", document, "pages", strconv.Itoa(number), "picture") + "?dpi=" + strconv.Itoa(dpi) + "&outlines=" + strconv.FormatBool(outlines)
 	resp, err := c.call(ctx, http.MethodGet, path, "", nil)
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	return io.ReadAll(resp.Body)
+}
+
+// Correct replaces what was corrected on a page.
+func (c *Client) Correct(ctx context.Context, collection, document string, number int, corrections *layout.Corrections) error {
+	data, err := json.Marshal(corrections)
+	if err != nil {
+		return err
+	}
+	path := in(collection, "documents", document, "pages", strconv.Itoa(number), "corrections")
+	return c.do(ctx, http.MethodPut, path, "application/json", bytes.NewReader(data), nil)
+}
+
+// Corrections returns what was corrected on a page.
+func (c *Client) Corrections(ctx context.Context, collection, document string, number int) (*layout.Corrections, error) {
+	var out layout.Corrections
+	return &out, c.get(ctx, in(collection, "documents", document, "pages", strconv.Itoa(number), "corrections"), &out)
+}
+
+// ReadAgain queues a document to be read anew.
+func (c *Client) ReadAgain(ctx context.Context, collection, document string) error {
+	return c.do(ctx, http.MethodPost, in(collection, "documents", document, "read"), "", nil, nil)
+}
+
+// WorstPages returns the pages that most should be looked at, of one document
+// or, if that is empty, of all, and how many have findings.
+func (c *Client) WorstPages(ctx context.Context, collection, document string, top int) ([]service.JudgedPage, int, error) {
+	var out struct {
+		Pages []service.JudgedPage `json:"pages"`
+		Of    int                  `json:"of"`
+	}
+	query := url.Values{"top": {strconv.Itoa(top)}, "document": {document}}
+	err := c.get(ctx, in(collection, "findings")+"?"+query.Encode(), &out)
+	return out.Pages, out.Of, err
+}
+
+// Export returns what was read of a document as markdown, json or text.
+func (c *Client) Export(ctx context.Context, collection, document, format string) ([]byte, error) {
+	resp, err := c.call(ctx, http.MethodGet, in(collection, "documents", document, "export")+"?format="+url.QueryEscape(format), "", nil)
 	if err != nil {
 		return nil, err
 	}

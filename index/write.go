@@ -15,8 +15,9 @@ const (
 
 // Apply adds and removes documents in one step: a search sees all of it or
 // nothing. A document whose key is in the index already is left as it is, so
-// that a step repeated after a crash changes nothing. When Apply returns nil
-// the change is on disk.
+// that a step repeated after a crash changes nothing, unless it is removed in
+// the same step: then it is replaced. When Apply returns nil the change is on
+// disk.
 func (x *Index) Apply(add []Document, remove []string) error {
 	x.write.Lock()
 	defer x.write.Unlock()

@@ -28,7 +28,7 @@ func Assemble(info *pdf.Info, sheets []*Sheet) *Document {
 	headings := make([][]heading, len(sheets))
 	inParallel(len(sheets), func(i int) {
 		sheet, page := sheets[i], &doc.Pages[i]
-		*page = Page{Number: sheet.number, Width: sheet.width, Height: sheet.height, Problem: sheet.problem}
+		*page = Page{Number: sheet.number, Width: sheet.width, Height: sheet.height, Problem: sheet.problem, Key: sheet.key, Confidence: sheet.confidence}
 		if i < len(info.Labels) {
 			page.Label = info.Labels[i]
 		}
@@ -38,6 +38,7 @@ func Assemble(info *pdf.Info, sheets []*Sheet) *Document {
 	labelFromFurniture(doc)
 	a.levels(doc)
 	nameLanguages(doc)
+	inParallel(len(doc.Pages), func(i int) { doc.Pages[i].Inspect() })
 	if doc.Title == "" || !presentable(doc.Title) {
 		doc.Title = firstHeading(doc)
 	}
@@ -271,7 +272,7 @@ func (a *assembler) isHeading(l *line, s string, page *Page) bool {
 	if l.size >= 1.12*a.body && letters(s) >= 3 {
 		return true
 	}
-	if !l.style.bold || l.size < 0.95*a.body || l.words > 14 {
+	if !l.style.bold || l.boxed || l.size < 0.95*a.body || l.words > 14 {
 		return false
 	}
 	first, _ := utf8.DecodeRuneInString(s)

@@ -35,6 +35,9 @@ func furniture(sheets []*Sheet) map[*line]bool {
 	slots := map[slot]int{}
 	for _, sheet := range sheets {
 		for _, l := range edges(sheet) {
+			if namesColumns(l, sheet) {
+				continue
+			}
 			e := entry{l, slotOf(l, sheet), blank(l.text)}
 			entries = append(entries, e)
 			repeats[e.text+"\x00"+strconv.Itoa(int(e.slot))]++
@@ -69,6 +72,21 @@ func furniture(sheets []*Sheet) map[*line]bool {
 		}
 	}
 	return out
+}
+
+// namesColumns tells whether a line is the header of a table, which long tables
+// repeat on each page: the next line below it has as many cells.
+func namesColumns(l *line, sheet *Sheet) bool {
+	if len(l.segments) < 3 {
+		return false
+	}
+	for i := range sheet.lines {
+		next := &sheet.lines[i]
+		if gap := next.baseline - l.baseline; gap > 0 && gap < 4*l.size && next.region == l.region && len(next.segments) >= len(l.segments) {
+			return true
+		}
+	}
+	return false
 }
 
 // numbering takes the numbers beside the lines of a page out of its segments:
@@ -124,18 +142,23 @@ func countsUp(in []segment, at []int) bool {
 	return true
 }
 
-// outside tells whether all other segments at the height of some lie on one
-// side of them, and apart.
+// outside tells whether all other text of the page, but for its edges, lies on
+// one side of some segments. The numbers in the first column of a table do not:
+// they stand where paragraphs begin.
 func outside(in []segment, at []int) bool {
 	mine := map[int]bool{}
-	var box pdf.Rect
+	var box, page pdf.Rect
 	for _, i := range at {
 		mine[i] = true
 		box = box.Union(in[i].box)
 	}
+	for _, s := range in {
+		page = page.Union(s.box)
+	}
 	before, after := true, true
 	for i, s := range in {
-		if mine[i] || s.box.Y1 < box.Y0 || s.box.Y0 > box.Y1 {
+		edge := s.box.Y1 < page.Y0+0.08*page.Height() || s.box.Y0 > page.Y1-0.08*page.Height()
+		if mine[i] || edge && (s.box.Y1 < box.Y0 || s.box.Y0 > box.Y1) {
 			continue
 		}
 		before = before && s.box.X0 > box.X1+4

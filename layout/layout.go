@@ -62,6 +62,10 @@ type Block struct {
 	Box   pdf.Rect
 	Words Words
 	Rows  []Row `json:",omitempty"` // of a table
+
+	Corrected bool   `json:"-"` // by a person
+	was       string // its text before that
+	dropped   bool
 }
 
 // A Page is what was read from one page.
@@ -73,6 +77,10 @@ type Page struct {
 	Blocks   []Block // in reading order
 	Language text.Language
 	Problem  string `json:",omitempty"` // why the page has no text, for a person
+
+	Key        string    // of its content; corrections are kept by it
+	Confidence int       `json:",omitempty"` // of recognised text, in percent; 0 if the file has the text itself
+	Findings   []Finding `json:",omitempty"`
 }
 
 // A Document is what was read from one file.

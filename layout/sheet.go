@@ -14,6 +14,8 @@ type Sheet struct {
 	width, height float32
 	lines         []line
 	problem       string
+	key           string
+	confidence    int
 	regions       int
 }
 
@@ -30,6 +32,7 @@ type line struct {
 	text     string // words joined by spaces
 	words    int
 	area     *area // instead of text
+	boxed    bool  // stands in a box
 	aside    bool  // the number of a line, which is furniture
 }
 
@@ -41,6 +44,7 @@ func Read(page *pdf.Page, err error) *Sheet {
 		sheet.problem = err.Error()
 		return sheet
 	}
+	sheet.key = key(page)
 	bounds := pdf.Rect{X1: page.Width, Y1: page.Height}
 	var turns [5]int
 	for _, g := range page.Glyphs {
@@ -65,10 +69,28 @@ func Read(page *pdf.Page, err error) *Sheet {
 		sheet.lines = append(sheet.lines, slanted(page.Glyphs))
 	}
 	if len(sheet.lines) == 0 && slices.ContainsFunc(page.Marks, func(m pdf.Mark) bool { return m.Kind == pdf.Picture }) {
-		sheet.problem = "no text: the page is a picture"
+		sheet.problem = pictureOnly
 	}
 	return sheet
 }
+
+// Recognised marks a sheet as read from a picture of the page whose key is
+// given, with so much confidence in percent.
+func (s *Sheet) Recognised(key string, confidence int) *Sheet {
+	s.key, s.confidence = key, max(confidence, 1)
+	return s
+}
+
+// Key names the page by its content.
+func (s *Sheet) Key() string { return s.key }
+
+// NeedsRecognition tells whether a page is a picture without text, or has text
+// that no font explains.
+func (p *Page) NeedsRecognition() bool {
+	return p.Problem == pictureOnly || p.Confidence == 0 && p.Unreadable()
+}
+
+const pictureOnly = "no text: the page is a picture"
 
 // add puts the segments of one direction into order, and what stands in boxes
 // in the place of the box.
@@ -77,7 +99,11 @@ func (s *Sheet) add(text []segment, turn pdf.Turn) {
 		s.regions++
 		for _, l := range gather(part) {
 			if l.area != nil && l.area.kind == boxArea {
+				from := len(s.lines)
 				s.add(l.area.inner, turn)
+				for i := range s.lines[from:] {
+					s.lines[from+i].boxed = true
+				}
 				s.regions++
 				continue
 			}

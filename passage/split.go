@@ -49,6 +49,7 @@ type splitter struct {
 	bare     *piece        // a heading under which nothing has come yet
 	pending  *layout.Block // a paragraph that may go on on the next page
 	page     int           // of pending
+	last     lastTable
 	out      []Passage
 }
 
@@ -59,8 +60,8 @@ type section struct {
 
 func (s *splitter) block(b *layout.Block, page int) {
 	switch b.Kind {
-	case layout.Furniture, layout.Contents:
-		return
+	case layout.Furniture, layout.Contents, layout.Figure:
+		return // a figure's labels are no text; its caption is
 	case layout.Heading:
 		s.flush()
 		s.heading(b, page)
@@ -155,21 +156,68 @@ func (s *splitter) add(p piece) {
 	s.pieces = append(s.pieces, p)
 }
 
-// table adds a row a piece, each with the names of its columns.
+// table adds a row a piece, each with the names of its columns. A table that
+// goes on from the page before without a header of its own takes the names from
+// there.
 func (s *splitter) table(b *layout.Block, page int) {
-	names := map[int]string{}
+	names := columnNames(b)
+	if len(names) == 0 && s.last.page == page-1 && s.last.columns == columnsOf(b) {
+		names = s.last.names
+	}
+	s.last = lastTable{names, columnsOf(b), page}
 	for i, row := range b.Rows {
-		start, end := row.Cells[0].Start, row.Cells[len(row.Cells)-1].End
-		if row.Header {
-			for _, c := range row.Cells {
-				names[c.Column] = b.Text[c.Start:c.End]
-			}
-			if len(b.Rows) > 1 {
-				continue
-			}
+		if row.Header && len(b.Rows) > 1 {
+			continue
 		}
+		start, end := row.Cells[0].Start, row.Cells[len(row.Cells)-1].End
 		s.add(piece{text: rowText(b, row, names), kind: layout.Table, first: i == 0, marks: marksOf(b, start, end, page)})
 	}
+}
+
+// A lastTable is what the next page may go on with.
+type lastTable struct {
+	names   map[int]string
+	columns int
+	page    int
+}
+
+func columnsOf(b *layout.Block) (n int) {
+	for _, row := range b.Rows {
+		for _, c := range row.Cells {
+			n = max(n, c.Column+1)
+		}
+	}
+	return n
+}
+
+// columnNames returns the names of a table's columns. Under a header of two
+// rows, a cell of the first names all columns up to the next one.
+func columnNames(b *layout.Block) map[int]string {
+	names := map[int]string{}
+	for i, row := range b.Rows {
+		if !row.Header {
+			continue
+		}
+		for _, c := range row.Cells {
+			name := b.Text[c.Start:c.End]
+			if i > 0 {
+				name = strings.TrimSpace(above(b, b.Rows[i-1], c.Column) + " " + name)
+			}
+			names[c.Column] = name
+		}
+	}
+	return names
+}
+
+// above returns the cell of a row that stands over a column.
+func above(b *layout.Block, row layout.Row, column int) string {
+	over := ""
+	for _, c := range row.Cells {
+		if c.Column <= column {
+			over = b.Text[c.Start:c.End]
+		}
+	}
+	return over
 }
 
 // rowText words a row: "Dew house · Night minimum: 14 °C".

@@ -194,6 +194,9 @@ func (s *Server) picture(c *echo.Context) error {
 		return err
 	}
 	png, err := s.service.Picture(c.Request().Context(), param(c, "collection"), param(c, "document"), n, float64(dpi))
+	if err == nil && c.QueryParam("outlines") == "true" {
+		png, err = s.service.Outlined(c.Request().Context(), param(c, "collection"), param(c, "document"), n, png)
+	}
 	if err != nil {
 		return err
 	}

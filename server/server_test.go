@@ -41,7 +41,7 @@ type running struct {
 
 func start(t *testing.T) *running {
 	t.Helper()
-	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Version: "test"})
+	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Version: "test", Scripts: []string{"none"}})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -159,6 +159,8 @@ func (r *running) settled(collection string) map[string]service.Document {
 
 const asJSON = "application/json"
 
+func init() { openapi3filter.RegisterBodyDecoder("text/markdown", openapi3filter.FileBodyDecoder) }
+
 func TestEveryOperation(t *testing.T) {
 	r := start(t)
 	r.want(200, "GET", "/openapi.yaml", "", "")
@@ -185,6 +187,21 @@ func TestEveryOperation(t *testing.T) {
 	if file := r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf/file", "", ""); !bytes.HasPrefix(file, []byte("%PDF")) {
 		t.Error("the file is no PDF")
 	}
+	r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf/pages/4/picture?dpi=40&outlines=true", "", "")
+	r.want(200, "GET", "/collections/garden/findings?top=5", "", "")
+	r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf/export?format=json", "", "")
+	if md := r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf/export", "", ""); !bytes.Contains(md, []byte("# 1.2 The rule of four hours")) {
+		t.Error("the Markdown lacks a heading")
+	}
+	r.want(422, "GET", "/collections/garden/documents/seed-vault-manual.pdf/export?format=docx", "", "")
+	corrections := "/collections/garden/documents/seed-vault-manual.pdf/pages/4/corrections"
+	r.want(200, "GET", corrections, "", "")
+	r.want(422, "PUT", corrections, asJSON, `{"edits":[{"was":"no such block","drop":true}]}`)
+	r.want(200, "PUT", corrections, asJSON, `{"edits":[{"was":"1.2 The rule of four hours","text":"1.2 The rule of 4 hours"}]}`)
+	r.want(202, "PUT", corrections, asJSON, `{"edits":[],"recognise":true}`)
+	r.settled("garden")
+	r.want(202, "POST", "/collections/garden/documents/seed-vault-manual.pdf/read", "", "")
+	r.settled("garden")
 	r.want(200, "GET", "/collections/garden/find?query=cold+store&top=3", "", "")
 	for _, question := range []string{
 		`{"question":"How long may seed stay out of the cold store?"}`, `{"question":"How many tigers are there?","after":null}`,

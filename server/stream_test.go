@@ -16,7 +16,7 @@ import (
 // TestStreamEndsWithTheServer wants an open stream of events to end when the
 // server is told to stop, so that stopping does not wait for it.
 func TestStreamEndsWithTheServer(t *testing.T) {
-	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir()})
+	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Scripts: []string{"none"}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -10,8 +10,11 @@ import (
 	"time"
 
 	"jardinet/answer"
+	"jardinet/layout"
+	"jardinet/passage"
 	"jardinet/pdf"
 	"jardinet/store"
+	"jardinet/text"
 )
 
 // A Document describes one version of one file.
@@ -28,6 +31,8 @@ type Document struct {
 	Pages     int       `json:"pages"`
 	PagesDone int       `json:"pages_done"`
 	Passages  int       `json:"passages"`
+	Score     int       `json:"score"`    // mean of its pages' scores, 0 to 100
+	Doubtful  int       `json:"doubtful"` // pages with a fault or doubts
 	Added     time.Time `json:"added"`
 	Changed   time.Time `json:"changed"`
 }
@@ -43,6 +48,7 @@ func (s *Service) describe(d *store.Document) Document {
 		ID: d.ID, Name: d.Name, SHA256: d.SHA256, Size: d.Size, State: string(d.State), Reason: d.Reason, Warning: d.Warning,
 		Title: d.Title, Language: d.Language, Pages: d.Pages, Passages: d.Passages, Added: d.Added, Changed: d.Changed,
 	}
+	out.Score, out.Doubtful = sumUp(d.Scores)
 	switch d.State {
 	case store.Ready, store.Indexing, store.Replaced:
 		out.PagesDone = d.Pages
@@ -52,6 +58,23 @@ func (s *Service) describe(d *store.Document) Document {
 		}
 	}
 	return out
+}
+
+// doubtful is the score below which a page should be looked at.
+const doubtful = 90
+
+func sumUp(scores []int) (mean, low int) {
+	if len(scores) == 0 {
+		return 0, 0
+	}
+	sum := 0
+	for _, score := range scores {
+		sum += score
+		if score < doubtful {
+			low++
+		}
+	}
+	return sum / len(scores), low
 }
 
 // Add keeps a file and queues it. It returns as soon as the file is on disk.
@@ -170,7 +193,20 @@ type Page struct {
 	Height   float32     `json:"height"`
 	Language string      `json:"language"`
 	Problem  string      `json:"problem"`
+	Score    int         `json:"score"` // 100 where nothing was found amiss
+	Findings []Finding   `json:"findings"`
 	Blocks   []PageBlock `json:"blocks"`
+	Passages []PagePart  `json:"passages"` // that the page's text is cut into
+
+	Recognised int  `json:"recognised"` // confidence of text recognition in percent, 0 if the file has the text
+	Recognise  bool `json:"recognise"`  // a person asked for text recognition
+}
+
+// A PagePart is the part of a passage that stands on a page.
+type PagePart struct {
+	Ordinal int          `json:"ordinal"` // on the page, from 0
+	Section []string     `json:"section"`
+	Boxes   []answer.Box `json:"boxes"`
 }
 
 // A PageBlock is one block of a page in reading order.
@@ -179,32 +215,99 @@ type PageBlock struct {
 	Level int        `json:"level"`
 	Text  string     `json:"text"`
 	Box   answer.Box `json:"box"`
+
+	Corrected bool   `json:"corrected"` // by a person
+	Was       string `json:"was"`       // its text as read, by which corrections name it
+}
+
+// readPage returns a page as it was read, before corrections.
+func (s *Service) readPage(ctx context.Context, collection, name string, number int) (*store.Document, *layout.Page, error) {
+	_, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return nil, nil, err
+	}
+	data, err := s.store.Page(ctx, d.SHA256, number)
+	if errors.Is(err, ErrNotFound) {
+		return nil, nil, fmt.Errorf("page %d of %s, which is %s with %d pages: %w", number, d.Name, d.State, d.Pages, err)
+	}
+	if err != nil {
+		return nil, nil, err
+	}
+	page, err := decodePage(data)
+	return d, page, err
+}
+
+// correctedPage returns a page with what people corrected.
+func (s *Service) correctedPage(ctx context.Context, d *store.Document, number int) (*layout.Page, error) {
+	data, err := s.store.Page(ctx, d.SHA256, number)
+	if err != nil {
+		return nil, err
+	}
+	page, err := decodePage(data)
+	if err != nil {
+		return nil, err
+	}
+	one := &layout.Document{Pages: []layout.Page{*page}}
+	err = s.correct(ctx, one)
+	return &one.Pages[0], err
 }
 
 // Page returns one page of a document.
 func (s *Service) Page(ctx context.Context, collection, name string, number int) (*Page, error) {
-	_, d, err := s.document(ctx, collection, name)
+	d, _, err := s.readPage(ctx, collection, name, number)
 	if err != nil {
 		return nil, err
 	}
-	data, err := s.store.Page(ctx, d.SHA256, number)
-	if errors.Is(err, ErrNotFound) {
-		return nil, fmt.Errorf("page %d of %s, which is %s with %d pages: %w", number, d.Name, d.State, d.Pages, err)
-	}
+	p, err := s.correctedPage(ctx, d, number)
 	if err != nil {
 		return nil, err
 	}
-	p, err := decodePage(data)
+	corrections, err := s.Corrections(ctx, collection, name, number)
 	if err != nil {
 		return nil, err
 	}
 	out := &Page{
 		Document: d.Name, ID: d.ID, Title: d.Title, Number: number, Of: d.Pages, Label: p.Label, Width: p.Width,
-		Height: p.Height, Language: string(p.Language), Problem: p.Problem, Blocks: []PageBlock{},
+		Height: p.Height, Language: string(p.Language), Problem: p.Problem, Score: p.Score(), Findings: findings(p), Blocks: []PageBlock{},
+		Recognised: p.Confidence, Recognise: corrections.Recognise,
 	}
 	for _, b := range p.Blocks {
 		out.Blocks = append(out.Blocks, PageBlock{string(b.Kind), b.Level, b.Text,
-			answer.Box{Page: number, X0: b.Box.X0, Y0: b.Box.Y0, X1: b.Box.X1, Y1: b.Box.Y1}})
+			answer.Box{Page: number, X0: b.Box.X0, Y0: b.Box.Y0, X1: b.Box.X1, Y1: b.Box.Y1}, b.Corrected, b.Was()})
+	}
+	out.Passages, err = s.parts(ctx, d, number)
+	return out, err
+}
+
+// parts returns the passages that a page's text is cut into.
+func (s *Service) parts(ctx context.Context, d *store.Document, number int) ([]PagePart, error) {
+	c, err := s.byID(d.Collection)
+	if err != nil {
+		return nil, err
+	}
+	// Passages go over page ends, so the pages beside it are cut too.
+	doc := &layout.Document{Title: d.Title, Language: text.Language(d.Language)}
+	for n := max(1, number-2); n <= min(d.Pages, number+2); n++ {
+		page, err := s.correctedPage(ctx, d, n)
+		if err != nil {
+			return nil, err
+		}
+		doc.Pages = append(doc.Pages, *page)
+	}
+	out := []PagePart{}
+	for _, p := range passage.Split(doc, c.recipe.Passage) {
+		part := PagePart{Ordinal: p.Ordinal, Section: p.Section, Boxes: []answer.Box{}}
+		for _, sentence := range p.Sentences {
+			for _, m := range sentence.Marks {
+				if m.Page == number {
+					part.Boxes = append(part.Boxes, answer.Box{Page: number, X0: m.Box.X0, Y0: m.Box.Y0, X1: m.Box.X1, Y1: m.Box.Y1})
+				}
+			}
+		}
+		if len(part.Boxes) > 0 {
+			part.Ordinal = len(out)
+			out = append(out, part)
+		}
 	}
 	return out, nil
 }

@@ -150,7 +150,7 @@ func (s *Service) kept(ctx context.Context, d store.Document) (*layout.Document,
 		}
 		doc.Pages = append(doc.Pages, *page)
 	}
-	return doc, nil
+	return doc, s.correct(ctx, doc)
 }
 
 // stop ends the intake; what is under way is taken up at the next start.
@@ -266,6 +266,10 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 	if err := encoding.Wait(); err != nil {
 		return index.Document{}, err
 	}
+	if err := s.correct(ctx, doc); err != nil {
+		return index.Document{}, err
+	}
+	d.Scores = scores(doc)
 	if err := s.store.SetRead(ctx, d, pages); err != nil {
 		return index.Document{}, err
 	}
@@ -282,15 +286,15 @@ func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*lay
 	n := file.Info.Pages
 	j.of.Store(int64(n))
 	sheets := make([]*layout.Sheet, n)
-	group, ctx := errgroup.WithContext(ctx)
+	group, reading := errgroup.WithContext(ctx)
 	group.SetLimit(workers())
 	for first := 1; first <= n; first += chunk {
 		last := min(first+chunk-1, n)
 		group.Go(func() error {
-			return file.ReadPages(ctx, first, last, func(page *pdf.Page, err error) error {
+			return file.ReadPages(reading, first, last, func(page *pdf.Page, err error) error {
 				sheets[page.Number-1] = layout.Read(page, err)
 				s.intake.pages.Add(1)
-				s.progress(ctx, d.ID, j)
+				s.progress(reading, d.ID, j)
 				return nil
 			})
 		})
@@ -298,7 +302,15 @@ func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*lay
 	if err := group.Wait(); err != nil {
 		return nil, nil, err
 	}
-	return layout.Assemble(&file.Info, sheets), &file.Info, nil
+	doc := layout.Assemble(&file.Info, sheets)
+	again, err := s.recognise(ctx, file, doc, sheets)
+	if err != nil {
+		return nil, nil, err
+	}
+	if again {
+		doc = layout.Assemble(&file.Info, sheets)
+	}
+	return doc, &file.Info, nil
 }
 
 // progress counts a page and tells listeners, ten times a second at most.
@@ -378,7 +390,12 @@ func (s *Service) publishTo(id string, docs []indexed) error {
 			}
 		}
 	}
-	if err := c.index.Apply(add, replaced); err != nil {
+	// A document that was read again is in already, as it was read before.
+	remove := slices.Clone(replaced)
+	for _, d := range add {
+		remove = append(remove, d.Key)
+	}
+	if err := c.index.Apply(add, remove); err != nil {
 		return err
 	}
 	if err := s.store.SetReady(ctx, passages, replaced); err != nil {

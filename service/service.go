@@ -25,6 +25,7 @@ import (
 	"jardinet/answer"
 	"jardinet/index"
 	"jardinet/layout"
+	"jardinet/ocr"
 	"jardinet/passage"
 	"jardinet/pdf"
 	"jardinet/store"
@@ -35,6 +36,7 @@ type Options struct {
 	Data    string // directory
 	Version string // of the program, recorded in measurements
 	PDF     pdf.Options
+	Scripts []string // languages of text recognition, such as "eng"; nil for those installed, "none" to do without
 	Log     *slog.Logger
 }
 
@@ -49,6 +51,8 @@ type Service struct {
 	mu          sync.Mutex
 	collections map[string]*collection // by id
 	files       map[string]*pdf.File   // whose pages were shown, by hash
+
+	recogniser func() (*ocr.Reader, error)
 }
 
 // A collection is an open one.
@@ -101,6 +105,7 @@ func Open(ctx context.Context, opts Options) (*Service, error) {
 		Options: opts, store: st, pdf: pdf.NewEngine(opts.PDF), events: newBroker(),
 		collections: map[string]*collection{}, files: map[string]*pdf.File{},
 	}
+	s.recogniser = sync.OnceValues(func() (*ocr.Reader, error) { return ocr.Open(context.Background(), opts.Scripts) })
 	if err := s.openCollections(ctx); err != nil {
 		st.Close()
 		return nil, err

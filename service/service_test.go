@@ -23,7 +23,7 @@ const documents = "../demo/documents/"
 
 func open(t *testing.T, dir string) *Service {
 	t.Helper()
-	s, err := Open(t.Context(), Options{Data: dir, Version: "test", PDF: pdf.Options{FileSize: 4 << 20}})
+	s, err := Open(t.Context(), Options{Data: dir, Version: "test", Scripts: []string{"none"}, PDF: pdf.Options{FileSize: 4 << 20}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -46,6 +46,7 @@ type Document struct {
 	Pages      int
 	Passages   int
 	Labels     []string
+	Scores     []int // of its pages, 0 to 100
 	Added      time.Time
 	Changed    time.Time
 }
@@ -112,7 +113,7 @@ func (s *Store) RemoveCollection(ctx context.Context, id string) error {
 	return one(s.db.ExecContext(ctx, "DELETE FROM collections WHERE id = ?", id))
 }
 
-const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, labels, added, changed"
+const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, labels, scores, added, changed"
 
 // AddDocument queues a file for intake. If the collection has the content
 // already it returns that document and false; one that failed is queued anew.
@@ -144,9 +145,9 @@ func (s *Store) AddDocument(ctx context.Context, collection *Collection, name, s
 
 func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	var d Document
-	var labels, added, changed string
+	var labels, scores, added, changed string
 	err := row.Scan(&d.ID, &d.Collection, &d.Name, &d.SHA256, &d.Size, &d.State, &d.Reason, &d.Warning, &d.Title,
-		&d.Language, &d.Pages, &d.Passages, &labels, &added, &changed)
+		&d.Language, &d.Pages, &d.Passages, &labels, &scores, &added, &changed)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
@@ -155,7 +156,10 @@ func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	}
 	d.Added, _ = time.Parse(timeFormat, added)
 	d.Changed, _ = time.Parse(timeFormat, changed)
-	return &d, json.Unmarshal([]byte(labels), &d.Labels)
+	if err := json.Unmarshal([]byte(labels), &d.Labels); err != nil {
+		return nil, err
+	}
+	return &d, json.Unmarshal([]byte(scores), &d.Scores)
 }
 
 // Document returns a document by id.
@@ -210,6 +214,10 @@ func (s *Store) SetRead(ctx context.Context, d *Document, pages [][]byte) error 
 	if err != nil {
 		return fmt.Errorf("store: %w", err)
 	}
+	scores, err := json.Marshal(d.Scores)
+	if err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
 	return s.inTx(ctx, func(tx *sql.Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM pages WHERE sha256 = ?", d.SHA256); err != nil {
 			return err
@@ -224,8 +232,8 @@ func (s *Store) SetRead(ctx context.Context, d *Document, pages [][]byte) error 
 				return err
 			}
 		}
-		return one(tx.ExecContext(ctx, `UPDATE documents SET state = ?, warning = ?, title = ?, language = ?, pages = ?, labels = ?, changed = ? WHERE id = ?`,
-			Indexing, d.Warning, d.Title, d.Language, d.Pages, string(labels), now(), d.ID))
+		return one(tx.ExecContext(ctx, `UPDATE documents SET state = ?, warning = ?, title = ?, language = ?, pages = ?, labels = ?, scores = ?, changed = ? WHERE id = ?`,
+			Indexing, d.Warning, d.Title, d.Language, d.Pages, string(labels), string(scores), now(), d.ID))
 	})
 }
 
@@ -317,4 +325,44 @@ func (s *Store) Measurement(ctx context.Context, id string) ([]byte, error) {
 		return nil, ErrNotFound
 	}
 	return data, err
+}
+
+// SetScores records the scores of a document's pages.
+func (s *Store) SetScores(ctx context.Context, id string, scores []int) error {
+	data, err := json.Marshal(scores)
+	if err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	return one(s.db.ExecContext(ctx, "UPDATE documents SET scores = ?, changed = ? WHERE id = ?", string(data), now(), id))
+}
+
+// SetCorrections keeps what people changed on a page, named by its content;
+// nil forgets it.
+func (s *Store) SetCorrections(ctx context.Context, page string, data []byte) error {
+	query, args := "INSERT OR REPLACE INTO corrections (page, changed, data) VALUES (?, ?, ?)", []any{page, now(), string(data)}
+	if data == nil {
+		query, args = "DELETE FROM corrections WHERE page = ?", args[:1]
+	}
+	if _, err := s.db.ExecContext(ctx, query, args...); err != nil {
+		return fmt.Errorf("store: corrections: %w", err)
+	}
+	return nil
+}
+
+// Corrections returns all corrections by the page that they are for.
+func (s *Store) Corrections(ctx context.Context) (map[string][]byte, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT page, data FROM corrections")
+	if err != nil {
+		return nil, fmt.Errorf("store: corrections: %w", err)
+	}
+	defer rows.Close()
+	out := map[string][]byte{}
+	for rows.Next() {
+		var page, data string
+		if err := rows.Scan(&page, &data); err != nil {
+			return nil, fmt.Errorf("store: corrections: %w", err)
+		}
+		out[page] = []byte(data)
+	}
+	return out, rows.Err()
 }

@@ -97,6 +97,14 @@ CREATE TABLE measurements (
 	summary    TEXT NOT NULL,
 	data       BLOB NOT NULL
 ) STRICT;
+`, `
+ALTER TABLE documents ADD COLUMN scores TEXT NOT NULL DEFAULT '[]';
+
+CREATE TABLE corrections (
+	page    TEXT PRIMARY KEY, -- the key of its content
+	changed TEXT NOT NULL,
+	data    TEXT NOT NULL
+) STRICT, WITHOUT ROWID;
 `}
 
 func (s *Store) migrate(ctx context.Context) error {

@@ -197,3 +197,25 @@ func TestNumbers(t *testing.T) {
 		}
 	}
 }
+
+func TestGarbled(t *testing.T) {
+	for _, plain := range []string{
+		"The duty officer closes the valve and writes the reading into the humidity log.",
+		"Der Gärtner schließt das Ventil und schreibt den Messwert in das Buch.",
+		"Le jardinier ferme la vanne et inscrit la mesure dans le registre.",
+		"Set ser_get_char(3) to 0x4f, see /etc/kannel.conf; 42 of 97.",
+	} {
+		if g := Garbled(plain); g > 0.1 {
+			t.Errorf("%q is garbled by %.2f", plain, g)
+		}
+	}
+	for _, broken := range []string{
+		"Zkh gxwb riilfhu forvhv wkh ydoyh dqg zulwhv wkh uhdglqj lqwr wkh kxplglwb orj",
+		strings.Repeat("\ue001\ue014\ue022 ", 20),
+		strings.Repeat("\ufffd\ufffd\ufffd\ufffd ", 20),
+	} {
+		if g := Garbled(broken); g < 0.3 {
+			t.Errorf("%q is garbled by only %.2f", broken, g)
+		}
+	}
+}

@@ -6,6 +6,10 @@ export type Schemas = components["schemas"]
 export type Collection = Schemas["Collection"]
 export type Document = Schemas["Document"]
 export type Page = Schemas["Page"]
+export type Block = Schemas["Block"]
+export type Edit = Schemas["Edit"]
+export type Corrections = Schemas["Corrections"]
+export type Finding = Schemas["Finding"]
 export type Box = Schemas["Box"]
 export type Answer = Schemas["Answer"]
 export type Citation = Schemas["Citation"]
@@ -22,6 +26,8 @@ export function given<T>(result: { data?: T; error?: Schemas["Problem"] }): T {
 
 const at = (collection: string, document: string) =>
   `/api/v1/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}`
+
+export const exportOf = (collection: string, document: string, format: string) => `${at(collection, document)}/export?format=${format}`
 
 export const pictureOf = (collection: string, document: string, page: number, dpi: number) =>
   `${at(collection, document)}/pages/${page}/picture?dpi=${dpi}`

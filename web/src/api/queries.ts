@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 
-import { api, given, type Schemas } from "./client"
+import { api, given, type Corrections, type Schemas } from "./client"
 
 export const useCollections = () =>
   useQuery({ queryKey: ["collections"], queryFn: async () => given(await api.GET("/collections")).collections })
@@ -23,6 +23,38 @@ export const usePage = (collection: string, document: string, page: number) =>
       ),
     staleTime: Infinity,
   })
+
+export const useWorstPages = (collection: string, top: number) =>
+  useQuery({
+    queryKey: ["findings", collection, top],
+    queryFn: async () => given(await api.GET("/collections/{collection}/findings", { params: { path: { collection }, query: { top } } })),
+  })
+
+export const useCorrections = (collection: string, document: string, page: number) =>
+  useQuery({
+    queryKey: ["corrections", collection, document, page],
+    queryFn: async () =>
+      given(
+        await api.GET("/collections/{collection}/documents/{document}/pages/{page}/corrections", {
+          params: { path: { collection, document, page } },
+        }),
+      ),
+  })
+
+export const useCorrect = (collection: string, document: string, page: number) =>
+  useChange(
+    async (body: Corrections) =>
+      given(
+        await api.PUT("/collections/{collection}/documents/{document}/pages/{page}/corrections", {
+          params: { path: { collection, document, page } },
+          body,
+        }),
+      ),
+    "page",
+    "corrections",
+    "findings",
+    "documents",
+  )
 
 // useAnswer asks a question once; the same question in the same conversation
 // is shown again without asking.

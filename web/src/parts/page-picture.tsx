@@ -3,13 +3,24 @@ import { useEffect, useRef } from "react"
 import { pictureOf, type Box } from "../api/client"
 import { usePage } from "../api/queries"
 
-type Props = { collection: string; document: string; number: number; marks?: Box[]; outlines?: Box[]; onPick?: (i: number) => void }
+// An Outline is drawn around a part of the page, with a name at its corner.
+export type Outline = { box: Box; name?: string; ink: string; faint?: boolean }
+
+type Props = {
+  collection: string
+  document: string
+  number: number
+  marks?: Box[]
+  outlines?: Outline[]
+  onPick?: (i: number) => void
+  onPoint?: (i: number) => void
+}
 
 const dpi = 130
 
 // PagePicture shows a page as it looks, with boxes of it marked. Marks are laid
 // over the picture in the page's own points, so they fit at any size.
-export function PagePicture({ collection, document, number, marks = [], outlines = [], onPick }: Props) {
+export function PagePicture({ collection, document, number, marks = [], outlines = [], onPick, onPoint }: Props) {
   const page = usePage(collection, document, number)
   const first = useRef<SVGRectElement>(null)
   const { width = 595, height = 842 } = page.data ?? {}
@@ -27,14 +38,33 @@ export function PagePicture({ collection, document, number, marks = [], outlines
         className="absolute inset-0 size-full"
       />
       <svg viewBox={`0 0 ${width} ${height}`} className="absolute inset-0 size-full mix-blend-multiply" aria-hidden={!onPick}>
-        {outlines.map((b, i) => (
-          <rect key={i} {...area(b)} fill="transparent" stroke="#2a6539" strokeWidth={0.7} onClick={() => onPick?.(i)} />
+        {outlines.map((o, i) => (
+          <g key={i} onClick={() => onPick?.(i)} onMouseEnter={() => onPoint?.(i)} className={onPick ? "cursor-pointer" : ""}>
+            <rect {...area(o.box, 1)} fill="transparent" stroke={o.ink} strokeWidth={o.faint ? 0.5 : 1} strokeDasharray={o.faint ? "2 2" : undefined} />
+            {o.name && <Corner outline={o} name={o.name} />}
+          </g>
         ))}
         {here.map((b, i) => (
           <rect key={i} ref={i === 0 ? first : undefined} data-mark {...area(b, 1.5)} rx={1.5} fill="#f2c14e" fillOpacity={0.55} />
         ))}
       </svg>
     </div>
+  )
+}
+
+// Corner is the name of an outline, to the left of its upper edge where there
+// is room.
+function Corner({ outline, name }: { outline: Outline; name: string }) {
+  const width = name.length * 4.4 + 4
+  const x = outline.box.x0 - 1 - width > 0 ? outline.box.x0 - 1 - width : outline.box.x0 - 1
+  const y = outline.box.y0 - 1 - (x < outline.box.x0 - 1 ? 0 : 9)
+  return (
+    <>
+      <rect x={x} y={y} width={width} height={9} fill={outline.ink} />
+      <text x={x + width / 2} y={y + 6.8} fontSize={7} textAnchor="middle" fill="#fff" className="figures">
+        {name}
+      </text>
+    </>
   )
 }
 

@@ -1,9 +1,10 @@
 import { Link, useParams } from "react-router"
 
 import { pictureOf } from "../api/client"
-import { useDocuments } from "../api/queries"
+import { useDocuments, useWorstPages } from "../api/queries"
+import { Findings } from "../parts/findings"
 import { Empty, Failure, Waiting } from "../parts/notice"
-import { plural } from "../parts/place"
+import { pageName, plural } from "../parts/place"
 
 // Pages shows the documents by their first pages.
 export function Pages() {
@@ -37,10 +38,41 @@ export function Pages() {
               <span className="figures block text-sm text-quiet">
                 {d.name}, {plural(d.pages, "page")}
               </span>
+              {d.doubtful > 0 && <span className="figures block text-sm text-ochre">{plural(d.doubtful, "page")} to look at</span>}
             </Link>
           </li>
         ))}
       </ul>
+      {ready.length > 0 && <Worst collection={collection} />}
     </div>
+  )
+}
+
+// Worst lists the pages that most should be looked at.
+function Worst({ collection }: { collection: string }) {
+  const worst = useWorstPages(collection, 25)
+  if (!worst.data || worst.data.of === 0) return null
+  return (
+    <section className="mt-14">
+      <h2 className="text-2xl">Pages to look at</h2>
+      <p className="mt-2 max-w-prose text-quiet">The worst first. A page has 100 points where nothing was found amiss.</p>
+      <ol className="mt-6 divide-y divide-line">
+        {worst.data.pages.map((p) => (
+          <li key={`${p.document_id} ${p.number}`} className="grid grid-cols-[4.5rem_3rem_1fr] items-start gap-5 py-4">
+            <img src={pictureOf(collection, p.document_id, p.number, 30)} alt="" loading="lazy" className="border border-line bg-white" />
+            <span className={`figures text-2xl ${p.score < 60 ? "text-brick" : p.score < 90 ? "text-ochre" : "text-quiet"}`}>{p.score}</span>
+            <div>
+              <Link to={`/c/${collection}/pages/${encodeURIComponent(p.document)}/${p.number}`} className="text-leaf underline underline-offset-4">
+                {p.document}, {pageName(p.number, p.label)}
+              </Link>
+              <div className="mt-2">
+                <Findings findings={p.findings} />
+              </div>
+            </div>
+          </li>
+        ))}
+      </ol>
+      {worst.data.of > worst.data.pages.length && <p className="figures mt-4 text-quiet">{plural(worst.data.of - worst.data.pages.length, "more page")} with findings.</p>}
+    </section>
   )
 }

@@ -1,0 +1,88 @@
+package service
+
+import (
+	"cmp"
+	"context"
+	"slices"
+
+	"jardinet/answer"
+	"jardinet/layout"
+	"jardinet/store"
+)
+
+// A Finding is something about a page that its reader should know of.
+type Finding struct {
+	Severity string      `json:"severity"` // fault, doubt or remark
+	Code     string      `json:"code"`
+	Text     string      `json:"text"`
+	Advice   string      `json:"advice"`
+	Box      *answer.Box `json:"box"` // where, nil for the whole page
+}
+
+// A JudgedPage is a page with what was found about it.
+type JudgedPage struct {
+	Document string    `json:"document"`
+	ID       string    `json:"document_id"`
+	Number   int       `json:"number"`
+	Label    string    `json:"label"`
+	Score    int       `json:"score"` // 100 where there is nothing to find
+	Findings []Finding `json:"findings"`
+}
+
+func findings(page *layout.Page) []Finding {
+	out := []Finding{}
+	for _, f := range page.Findings {
+		one := Finding{string(f.Severity), f.Code, f.Text, f.Advice, nil}
+		if f.Box.X1 > f.Box.X0 {
+			one.Box = &answer.Box{Page: page.Number, X0: f.Box.X0, Y0: f.Box.Y0, X1: f.Box.X1, Y1: f.Box.Y1}
+		}
+		out = append(out, one)
+	}
+	return out
+}
+
+// WorstPages returns the pages of a collection, or of one document of it, that
+// have the lowest scores, the worst first, without those that nothing was found
+// about. At most top are returned, and how many there are.
+func (s *Service) WorstPages(ctx context.Context, collection, document string, top int) (pages []JudgedPage, of int, err error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, 0, err
+	}
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return nil, 0, err
+	}
+	if document != "" {
+		_, d, err := s.document(ctx, collection, document)
+		if err != nil {
+			return nil, 0, err
+		}
+		docs = []store.Document{*d}
+	}
+	byID := map[string]*store.Document{}
+	pages = []JudgedPage{}
+	for i := range docs {
+		d := &docs[i]
+		byID[d.ID] = d
+		if d.State != store.Ready {
+			continue
+		}
+		for n, score := range d.Scores {
+			if score < 100 {
+				pages = append(pages, JudgedPage{Document: d.Name, ID: d.ID, Number: n + 1, Score: score})
+			}
+		}
+	}
+	slices.SortStableFunc(pages, func(a, b JudgedPage) int { return cmp.Compare(a.Score, b.Score) })
+	of = len(pages)
+	pages = pages[:min(of, top)]
+	for i := range pages {
+		page, err := s.correctedPage(ctx, byID[pages[i].ID], pages[i].Number)
+		if err != nil {
+			return nil, 0, err
+		}
+		pages[i].Label, pages[i].Findings = page.Label, findings(page)
+	}
+	return pages, of, nil
+}
