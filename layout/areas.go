@@ -28,6 +28,7 @@ const (
 
 const (
 	near       = 5   // points between marks that belong together
+	tableRules = 5   // lines across that a drawing seldom has
 	smallMark  = 12  // points below which a drawing is an ornament
 	background = 0.9 // of the page's width and height
 	manyMarks  = 3000
@@ -96,7 +97,12 @@ func classify(cluster []pdf.Mark) (area, bool) {
 	drawn, frames := 0, 0
 	for _, m := range cluster {
 		box = box.Union(m.Box)
+	}
+	rules := 0
+	for _, m := range cluster {
 		switch {
+		case m.Kind == pdf.Rule && m.Box.Width() > 0.6*box.Width():
+			rules++
 		case (m.Kind == pdf.Drawing || m.Kind == pdf.Picture) && max(m.Box.Width(), m.Box.Height()) >= smallMark:
 			drawn++
 		case m.Kind == pdf.Frame:
@@ -104,7 +110,7 @@ func classify(cluster []pdf.Mark) (area, bool) {
 		}
 	}
 	a := area{box: box}
-	if drawn == 0 {
+	if drawn == 0 || rules >= tableRules {
 		if a.grid = gridOf(cluster, box); a.grid != nil {
 			a.kind = gridArea
 			if len(a.grid.xs) == 2 && len(a.grid.ys) == 2 {
@@ -112,6 +118,9 @@ func classify(cluster []pdf.Mark) (area, bool) {
 			}
 			return a, true
 		}
+	}
+	if rules >= tableRules {
+		return a, false // a table, though not one that lines part into cells
 	}
 	a.kind = figureArea
 	return a, (drawn > 0 || frames > 2) && box.Width() > 2*smallMark && box.Height() > 2*smallMark
@@ -201,6 +210,9 @@ func (a *area) plausible() bool {
 	}
 	switch a.kind {
 	case figureArea:
+		if words > figureWords && words > 2*len(a.inner) {
+			return false // too much is said for labels
+		}
 		return 3*long <= len(a.inner) && long < 6 // labels are short; a picture behind text is no figure
 	case gridArea:
 		return len(a.inner) > 1
@@ -233,10 +245,27 @@ func gridOf(cluster []pdf.Mark, box pdf.Rect) *grid {
 		ys: levels(across, func(r pdf.Rect) float32 { return (r.Y0 + r.Y1) / 2 }),
 		xs: levels(upright, func(r pdf.Rect) float32 { return (r.X0 + r.X1) / 2 }),
 	}
-	if len(g.xs) < 2 || len(g.ys) < 2 || len(g.xs)*len(g.ys) > 10_000 {
+	if len(g.xs) < 1 || len(g.ys) < 2 || len(g.xs)*len(g.ys) > 10_000 {
 		return nil
 	}
 	if covered(across, g.ys, box.Width(), false) < 0.5 || covered(upright, g.xs, box.Height(), true) < 0.5 {
+		return nil
+	}
+	if len(g.ys) >= 3 { // a table may be open at its sides and ends
+		if g.ys[0] > box.Y0+5 {
+			g.ys = slices.Insert(g.ys, 0, box.Y0)
+		}
+		if g.ys[len(g.ys)-1] < box.Y1-5 {
+			g.ys = append(g.ys, box.Y1)
+		}
+		if g.xs[0] > box.X0+5 {
+			g.xs = slices.Insert(g.xs, 0, box.X0)
+		}
+		if g.xs[len(g.xs)-1] < box.X1-5 {
+			g.xs = append(g.xs, box.X1)
+		}
+	}
+	if len(g.xs) < 2 {
 		return nil
 	}
 	g.borders(across, upright)

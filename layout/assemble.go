@@ -18,6 +18,7 @@ import (
 // Assemble makes a document out of its sheets, in order of their pages, and
 // what the file says of itself.
 func Assemble(info *pdf.Info, sheets []*Sheet) *Document {
+	ignoreCommonBold(sheets)
 	a := &assembler{
 		furniture: furniture(sheets),
 		body:      bodySize(sheets),
@@ -84,6 +85,28 @@ func outlineByPage(info *pdf.Info) map[int][]pdf.Bookmark {
 	return out
 }
 
+// ignoreCommonBold takes bold for nothing where most text is: the file's fonts
+// do not tell how heavy they are.
+func ignoreCommonBold(sheets []*Sheet) {
+	bold, all := 0, 0
+	for _, sheet := range sheets {
+		for i := range sheet.lines {
+			all += len(sheet.lines[i].text)
+			if sheet.lines[i].style.bold {
+				bold += len(sheet.lines[i].text)
+			}
+		}
+	}
+	if bold*2 < all {
+		return
+	}
+	for _, sheet := range sheets {
+		for i := range sheet.lines {
+			sheet.lines[i].style.bold = false
+		}
+	}
+}
+
 // bodySize returns the size in which most letters of running text are set. The
 // cells of tables do not count while there is any such text: they may be set
 // smaller and hold more letters.
@@ -144,6 +167,7 @@ func (a *assembler) page(sheet *Sheet, page *Page) (headings []heading) {
 		lines = append(lines, l)
 	}
 	pitch := leading(lines)
+	markSolid(lines, pitch)
 	contents := isContentsPage(lines)
 	for start := 0; start < len(lines); {
 		l := lines[start]
@@ -178,6 +202,30 @@ func (a *assembler) page(sheet *Sheet, page *Page) (headings []heading) {
 		start = end
 	}
 	return headings
+}
+
+// solidLines is how many lines alike, one under the other, are running text and
+// no heading, however they are set.
+const solidLines = 4
+
+// markSolid marks the lines of paragraphs that are all in bold or large type.
+func markSolid(lines []*line, pitch float32) {
+	for start := 0; start < len(lines); {
+		end := start + 1
+		for end < len(lines) && continuesSolid(lines[end-1], lines[end], pitch) {
+			end++
+		}
+		for _, l := range lines[start:end] {
+			l.solid = end-start >= solidLines
+		}
+		start = end
+	}
+}
+
+func continuesSolid(a, b *line, pitch float32) bool {
+	gap := b.baseline - a.baseline
+	return a.area == nil && b.area == nil && a.region == b.region && a.turn == b.turn && a.style.bold == b.style.bold && alike(a, b) &&
+		len(a.segments) == 1 && len(b.segments) == 1 && gap > 0 && gap < 1.35*max(pitch, a.size) && abs(a.box.X0-b.box.X0) < 3*a.size
 }
 
 // leading returns the usual distance between baselines, at least 1 em.
@@ -267,6 +315,9 @@ func (a *assembler) isHeading(l *line, s string, page *Page) bool {
 	}
 	last, _ := utf8.DecodeLastRuneInString(s)
 	if strings.ContainsRune(".;,:", last) && !worded.MatchString(s) {
+		return false
+	}
+	if l.solid {
 		return false
 	}
 	if l.size >= 1.12*a.body && letters(s) >= 3 {

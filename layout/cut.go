@@ -119,7 +119,13 @@ func columns(in []segment) [][]segment {
 		edge = max(edge, s.box.X1)
 	}
 	for len(groups) > 1 {
-		lone := slices.IndexFunc(groups, func(g []segment) bool { return !isText(g) })
+		lone := -1
+		for i, g := range groups {
+			if !isText(g) && alignedWithNeighbour(groups, i) {
+				lone = i
+				break
+			}
+		}
 		if lone < 0 {
 			return groups
 		}
@@ -128,9 +134,38 @@ func columns(in []segment) [][]segment {
 	return nil
 }
 
+// alignedWithNeighbour tells whether the lines of a group stand on the heights
+// of its nearest neighbour's, as cells of one table do. A few lines always may.
+func alignedWithNeighbour(groups [][]segment, i int) bool {
+	if len(groups[i]) < 2*minColumnLines+2 {
+		return true
+	}
+	neighbour := i + 1
+	if joinsLeft(groups, i) {
+		neighbour = i - 1
+	}
+	other := groups[neighbour]
+	same, of := 0, 0
+	for _, s := range groups[i] {
+		if s.rule || s.area != nil {
+			continue
+		}
+		of++
+		if slices.ContainsFunc(other, func(o segment) bool { return abs(o.baseline-s.baseline) < 1 }) {
+			same++
+		}
+	}
+	return 2*same >= of
+}
+
+// joinsLeft tells whether a group's nearest neighbour is the one to its left.
+func joinsLeft(groups [][]segment, i int) bool {
+	return i == len(groups)-1 || i > 0 && left(groups[i])-right(groups[i-1]) < left(groups[i+1])-right(groups[i])
+}
+
 // joinNearest joins a group with the neighbour that it stands closest to.
 func joinNearest(groups [][]segment, i int) [][]segment {
-	if i == len(groups)-1 || i > 0 && left(groups[i])-right(groups[i-1]) < left(groups[i+1])-right(groups[i]) {
+	if joinsLeft(groups, i) {
 		i--
 	}
 	groups[i] = append(groups[i], groups[i+1]...)
@@ -161,6 +196,9 @@ func isText(group []segment) bool {
 	for _, s := range group {
 		if s.area != nil {
 			areas++
+			continue
+		}
+		if s.rule {
 			continue
 		}
 		words += len(s.words)

@@ -61,7 +61,7 @@ func furniture(sheets []*Sheet) map[*line]bool {
 	}
 	for _, sheet := range sheets {
 		for _, l := range edges(sheet) {
-			if isPageNumber(l.text) {
+			if isPageNumber(l.text) || besideFurniture(l, sheet, out) {
 				out[l] = true
 			}
 		}
@@ -72,6 +72,17 @@ func furniture(sheets []*Sheet) map[*line]bool {
 		}
 	}
 	return out
+}
+
+// besideFurniture tells whether a line stands on the same height as a running
+// header or footer, of which it is the other half.
+func besideFurniture(l *line, sheet *Sheet, furniture map[*line]bool) bool {
+	for i := range sheet.lines {
+		if other := &sheet.lines[i]; furniture[other] && abs(other.baseline-l.baseline) < 1.5 && other.turn == l.turn && !isPageNumber(other.text) {
+			return true
+		}
+	}
+	return false
 }
 
 // namesColumns tells whether a line is the header of a table, which long tables

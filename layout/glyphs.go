@@ -25,6 +25,7 @@ type segment struct {
 	size     float32
 	style    style
 	area     *area // instead of words: all that this area holds
+	rule     bool  // a line drawn across, which no gutter crosses
 }
 
 // text returns the words, joined by spaces.

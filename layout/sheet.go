@@ -15,6 +15,7 @@ type Sheet struct {
 	lines         []line
 	problem       string
 	key           string
+	rules         []pdf.Rect // horizontal lines, which may part the rows of tables
 	confidence    int
 	regions       int
 }
@@ -33,6 +34,7 @@ type line struct {
 	words    int
 	area     *area // instead of text
 	boxed    bool  // stands in a box
+	solid    bool  // one of many lines alike, which are no heading
 	aside    bool  // the number of a line, which is furniture
 }
 
@@ -45,6 +47,11 @@ func Read(page *pdf.Page, err error) *Sheet {
 		return sheet
 	}
 	sheet.key = key(page)
+	for _, m := range page.Marks {
+		if m.Kind == pdf.Rule && m.Box.Width() > 4*m.Box.Height() {
+			sheet.rules = append(sheet.rules, m.Box)
+		}
+	}
 	bounds := pdf.Rect{X1: page.Width, Y1: page.Height}
 	var turns [5]int
 	for _, g := range page.Glyphs {
@@ -59,6 +66,9 @@ func Read(page *pdf.Page, err error) *Sheet {
 			text = split(text, areas(page.Marks, page.Width, page.Height), turn)
 		}
 		text, numbers := numbering(text)
+		if turn == pdf.Upright {
+			text = append(text, sheet.drawnAcross(text)...)
+		}
 		sheet.add(text, turn)
 		for _, n := range numbers {
 			sheet.lines = append(sheet.lines, line{segments: []segment{n}, turn: turn, aside: true})
@@ -129,8 +139,22 @@ func slanted(glyphs []pdf.Glyph) line {
 	return l
 }
 
+// drawnAcross returns the horizontal lines of the page that do not belong to an
+// area or underline words.
+func (s *Sheet) drawnAcross(text []segment) (out []segment) {
+	const least = 40
+	for _, r := range s.rules {
+		if r.Width() < least || slices.ContainsFunc(text, func(t segment) bool { return t.area != nil && contains(t.box, r) }) {
+			continue
+		}
+		out = append(out, segment{box: r, baseline: r.Y1, size: 1, rule: true})
+	}
+	return out
+}
+
 // gather makes lines out of the segments of one region, from top to bottom.
 func gather(part []segment) []line {
+	part = slices.DeleteFunc(part, func(s segment) bool { return s.rule })
 	slices.SortStableFunc(part, func(a, b segment) int { return cmp.Compare(a.baseline, b.baseline) })
 	var out []line
 	for _, s := range part {

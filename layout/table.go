@@ -195,7 +195,7 @@ func (a *assembler) table(lines []*line, sheet *Sheet) Block {
 	if finer := gutters(lines); len(finer) >= len(columns) {
 		columns = finer
 	}
-	return tableBlock(tableRows(lines, columns), lines[0].turn, sheet)
+	return tableBlock(tableRows(lines, columns, sheet.parts(lines)), lines[0].turn, sheet)
 }
 
 // areaBlock makes the block of a ruled table or a figure.
@@ -254,6 +254,36 @@ func tableBlock(rows []gathered, turn pdf.Turn, sheet *Sheet) Block {
 	return b
 }
 
+// parts tells before which of a table's lines a drawn line runs, if such lines
+// part its rows; nil if they do not.
+func (s *Sheet) parts(lines []*line) []bool {
+	var box pdf.Rect
+	for _, l := range lines {
+		box = box.Union(l.box)
+	}
+	parted := make([]bool, len(lines))
+	inside, longest, run := 0, 0, 0
+	for i := 1; i < len(lines); i++ {
+		var across []pdf.Rect
+		for _, r := range s.rules {
+			if y := (r.Y0 + r.Y1) / 2; y > lines[i-1].baseline-1 && y < lines[i].baseline-0.5*lines[i].size {
+				across = append(across, r)
+			}
+		}
+		if run++; covered(across, levels(across, func(r pdf.Rect) float32 { return (r.Y0 + r.Y1) / 2 }), box.Width(), false) > 0.6 {
+			parted[i] = true
+			inside++
+			run = 0
+		}
+		longest = max(longest, run)
+	}
+	// A line under the header and one at the end part no rows.
+	if inside < 2 || longest > 4 {
+		return nil
+	}
+	return parted
+}
+
 // linePitch returns the distance between baselines up to which lines belong to
 // one row, where rows stand clearly further apart than the lines in them; else
 // 0.
@@ -288,13 +318,16 @@ type gathered struct {
 
 // tableRows sorts the lines' segments into rows and columns. A line that does
 // not fill the first column, close under the row before, goes on with its cells.
-func tableRows(lines []*line, columns []band) []gathered {
+func tableRows(lines []*line, columns []band, parted []bool) []gathered {
 	var rows []gathered
 	near := linePitch(lines)
 	for i, l := range lines {
 		first := columnOf(columns, l.segments[0].words[0].box)
 		goesOn := i > 0 && l.baseline-lines[i-1].baseline < 1.5*l.size && len(l.segments) < len(columns) &&
 			(first > 0 || len(l.segments) == 1 || l.baseline-lines[i-1].baseline < near && len(l.segments) < filled(rows[len(rows)-1]))
+		if parted != nil {
+			goesOn = i > 0 && !parted[i]
+		}
 		if !goesOn {
 			rows = append(rows, gathered{cells: make([][]word, len(columns))})
 		}

@@ -23,7 +23,8 @@ const (
 	maxMarks    = 4_000
 	maxSegments = 400 // of a path that may be a grid of lines
 	maxNesting  = 3
-	thin        = 3 // points up to which a rectangle is a line
+	smallForm   = 0.03 // of the page's area
+	thin        = 3    // points up to which a rectangle is a line
 )
 
 // Kinds of page object in PDFium.
@@ -128,14 +129,13 @@ func (m *marker) rect(x0, y0, x1, y1 float32, space matrix) Rect {
 	return m.frame.rect(min(a, c), min(b, d), max(a, c), max(b, d))
 }
 
-// form takes a small group of things for one drawing and looks into one that
-// fills the page.
+// form looks into a group of things; a small one is taken for one drawing.
 func (m *marker) form(object uint64, space matrix, depth int) error {
 	box, ok, err := m.bounds(object, space)
 	if err != nil || !ok {
 		return err
 	}
-	if box.Width()*box.Height() < 0.5*m.frame.width()*m.frame.height() || depth >= maxNesting {
+	if box.Width()*box.Height() < smallForm*m.frame.width()*m.frame.height() || depth >= maxNesting {
 		m.add(Drawing, box)
 		return nil
 	}

@@ -287,7 +287,7 @@ func describe(name string, flags, weight int32) Font {
 	flag := func(bit int32) bool { return flags > 0 && flags&bit != 0 }
 	return Font{
 		Name:   name,
-		Bold:   weight >= 600 && !has("roman", "regular", "light", "book") || flag(1<<18) || has("bold", "black", "heavy", "cmbx", "cmssbx", "medi"),
+		Bold:   weight >= 600 && !has("roman", "regular", "light", "book", "cmr", "cmss1", "cmsl", "cmti", "cmtt", "cmcsc", "sfrm") || flag(1<<18) || has("bold", "black", "heavy", "cmbx", "cmssbx", "medi"),
 		Italic: flag(1<<6) || has("italic", "oblique", "cmti", "cmsl", "ital", "obli"),
 		Fixed:  flag(1) || has("mono", "courier", "cmtt", "typewriter", "consol"),
 	}

@@ -59,6 +59,10 @@ func run(ctx context.Context, results string) error {
 	if err := manuals.Fetch(ctx, cache+"/manuals", log.Printf); err != nil {
 		return err
 	}
+	// What was read by an older program would not tell how this one does.
+	if err := os.RemoveAll(cache + "/quality"); err != nil {
+		return err
+	}
 	s, err := service.Open(ctx, service.Options{Data: cache + "/quality"})
 	if err != nil {
 		return err
@@ -92,12 +96,10 @@ func run(ctx context.Context, results string) error {
 
 const collection = "manuals"
 
-// fill takes the manuals in, those that are not there yet.
+// fill takes the manuals in.
 func fill(ctx context.Context, s *service.Service) error {
-	if _, err := s.Collection(ctx, collection); err != nil {
-		if _, err := s.CreateCollection(ctx, collection, nil); err != nil {
-			return err
-		}
+	if _, err := s.CreateCollection(ctx, collection, nil); err != nil {
+		return err
 	}
 	for _, m := range manuals.All() {
 		f, err := os.Open(filepath.Join(cache, "manuals", m.Name))
