@@ -7,9 +7,10 @@ LINK    := -s -w -X jardinet/cli.Version=$(VERSION)
 SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/*)
 CONSOLE := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json server/openapi.yaml
 
-.PHONY: demo stop build compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed clean
+.PHONY: demo stop build compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed bench-layout layout-set clean
 
 demo: build
+	@scripts/install tesseract-ocr:tesseract || echo "Without tesseract-ocr, scanned pages have no text."
 	@echo "== Starting the demo"
 	@bin/jardinet demo --background
 
@@ -59,7 +60,7 @@ race:
 
 # Debian packages that the tests drive: a browser, and pdftotext to compare with.
 install-test:
-	@scripts/install chromium:chromium poppler-utils:pdftotext fonts-liberation:- fonts-dejavu-core:-
+	@scripts/install chromium:chromium poppler-utils:pdftotext fonts-liberation:- fonts-dejavu-core:- tesseract-ocr:tesseract
 
 # Accuracy and speed on real manuals from Debian's packages; docs/benchmarks.md.
 bench-quality: install-test build
@@ -68,6 +69,14 @@ bench-quality: install-test build
 bench-speed: install-test build
 	@scripts/install sqlite3:sqlite3
 	@go run ./bench/speed -sizes 10000,100000,1000000
+
+# Makes the labelled pages that layout is measured on anew, and measures.
+bench-layout: install-test
+	@go run ./bench/layout
+
+layout-set: install-test
+	@scripts/install groff:groff ghostscript:gs
+	@go run ./bench/layout/generate
 
 # Makes the demo's documents and questions anew.
 documents: install-test

@@ -16,7 +16,7 @@ func (p *program) collectionCommand() *cobra.Command {
 		Use:   "collection",
 		Short: "Make, list, show and remove collections",
 	}
-	cmd.AddCommand(p.collectionCreate(), p.collectionList(), p.collectionShow(), p.collectionRemove())
+	cmd.AddCommand(p.collectionCreate(), p.collectionRecut(), p.collectionList(), p.collectionShow(), p.collectionRemove())
 	return cmd
 }
 
@@ -43,8 +43,41 @@ func (p *program) collectionCreate() *cobra.Command {
 			return nil
 		},
 	}
+	recipeFlags(cmd, &recipe)
+	return cmd
+}
+
+// recipeFlags are the settings by which documents are cut.
+func recipeFlags(cmd *cobra.Command, recipe *service.Recipe) {
+	cmd.Flags().StringVar((*string)(&recipe.Passage.Cut), "cut", "structure", "where passages end: structure, words or page")
 	cmd.Flags().IntVar(&recipe.Passage.Target, "target", recipe.Passage.Target, "length of a passage in words")
 	cmd.Flags().IntVar(&recipe.Passage.Overlap, "overlap", recipe.Passage.Overlap, "words that a passage repeats of the one before")
+}
+
+func (p *program) collectionRecut() *cobra.Command {
+	recipe := service.DefaultRecipe
+	cmd := &cobra.Command{
+		Use:     "recut NAME",
+		Short:   "Cut the documents anew by another recipe, without reading the files again",
+		Example: "  jardinet collection recut manuals --target 240\n  jardinet collection recut manuals --cut page",
+		Args:    cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			c, err := p.client()
+			if err != nil {
+				return err
+			}
+			out, err := c.Recut(cmd.Context(), args[0], recipe)
+			if err != nil {
+				return err
+			}
+			if p.json {
+				return p.printJSON(out)
+			}
+			p.printf("%s now has %d passages.\n", out.Name, out.Passages)
+			return nil
+		},
+	}
+	recipeFlags(cmd, &recipe)
 	return cmd
 }
 

@@ -141,6 +141,16 @@ func (c *Client) Collection(ctx context.Context, name string) (*service.Collecti
 	return out, c.get(ctx, in(name), out)
 }
 
+// Recut cuts a collection's documents anew by another recipe.
+func (c *Client) Recut(ctx context.Context, name string, recipe service.Recipe) (*service.Collection, error) {
+	data, err := json.Marshal(map[string]any{"recipe": recipe})
+	if err != nil {
+		return nil, err
+	}
+	var out service.Collection
+	return &out, c.do(ctx, http.MethodPatch, in(name), "application/json", bytes.NewReader(data), &out)
+}
+
 // RemoveCollection removes a collection with all that belongs to it.
 func (c *Client) RemoveCollection(ctx context.Context, name string) error {
 	return c.do(ctx, http.MethodDelete, in(name), "", nil, nil)

@@ -23,15 +23,29 @@ import (
 
 // A Recipe says how to cut. Lengths are in words.
 type Recipe struct {
-	Target  int `json:"target"`  // length of a passage
-	Overlap int `json:"overlap"` // repeated at the start of the next one
+	Cut     Cut `json:"cut,omitempty"` // by structure if empty
+	Target  int `json:"target"`        // length of a passage
+	Overlap int `json:"overlap"`       // repeated at the start of the next one
 }
+
+// A Cut says where passages end.
+type Cut string
+
+// Ways to cut.
+const (
+	ByStructure Cut = "structure" // at sections, sentences and rows
+	ByWords     Cut = "words"     // at so many words, across sections
+	ByPage      Cut = "page"      // a page is a passage
+)
 
 // DefaultRecipe suits manuals and policies.
 var DefaultRecipe = Recipe{Target: 160, Overlap: 24}
 
 // Validate tells what is wrong with a recipe.
 func (r Recipe) Validate() error {
+	if r.Cut != "" && r.Cut != ByStructure && r.Cut != ByWords && r.Cut != ByPage {
+		return fmt.Errorf("there is no cut %q: choose structure, words or page", r.Cut)
+	}
 	if r.Target < 20 || r.Target > 2000 {
 		return fmt.Errorf("passage target of %d words: choose 20 to 2000", r.Target)
 	}

@@ -200,3 +200,48 @@ func BenchmarkSplit(b *testing.B) {
 		Split(doc, DefaultRecipe)
 	}
 }
+
+func TestOtherCuts(t *testing.T) {
+	doc := &layout.Document{Language: "en"}
+	for n := 1; n <= 3; n++ {
+		page := layout.Page{Number: n, Language: "en"}
+		for _, b := range []layout.Block{
+			{Kind: layout.Heading, Level: 1, Text: fmt.Sprintf("Section %d", n)},
+			{Kind: layout.Paragraph, Text: strings.Repeat("Water the ferns in the morning. ", 10)},
+		} {
+			b.Words = layout.Words{{Start: 0, End: len(b.Text), Box: pdf.Rect{X1: 9, Y1: 9}}}
+			page.Blocks = append(page.Blocks, b)
+		}
+		doc.Pages = append(doc.Pages, page)
+	}
+	byPage := Split(doc, Recipe{Cut: ByPage, Target: 20})
+	if len(byPage) != 3 {
+		t.Fatalf("%d passages of 3 pages", len(byPage))
+	}
+	for i, p := range byPage {
+		if got := p.Pages(); len(got) != 1 || got[0] != i+1 || p.Section[0] != fmt.Sprintf("Section %d", i+1) {
+			t.Errorf("passage %d is of pages %v, section %v", i, got, p.Section)
+		}
+	}
+	byWords := Split(doc, Recipe{Cut: ByWords, Target: 90, Overlap: 12})
+	if len(byWords) < 2 || len(byWords) > 4 || !strings.Contains(byWords[0].Text, "Section 2") {
+		t.Errorf("by words: %d passages, the first %q", len(byWords), byWords[0].Text)
+	}
+	if err := (Recipe{Cut: "chapter", Target: 100}).Validate(); err == nil {
+		t.Error("an unknown cut is accepted")
+	}
+}
+
+func TestParagraphGoesOnInTheNextColumn(t *testing.T) {
+	block := func(text string, x, y float32) layout.Block {
+		box := pdf.Rect{X0: x, Y0: y, X1: x + 200, Y1: y + 40}
+		return layout.Block{Kind: layout.Paragraph, Text: text, Box: box, Words: layout.Words{{Start: 0, End: len(text), Box: box}}}
+	}
+	doc := &layout.Document{Language: "en", Pages: []layout.Page{{Number: 1, Language: "en", Blocks: []layout.Block{
+		block("The register is being transcribed; most of it was done", 50, 600), block("by volunteers at home.", 300, 100), block("another thing below.", 300, 200),
+	}}}}
+	got := Split(doc, DefaultRecipe)[0].Text
+	if !strings.HasPrefix(got, "The register is being transcribed; most of it was done by volunteers at home.") || !strings.Contains(got, "\n") {
+		t.Errorf("cut into %q", got)
+	}
+}

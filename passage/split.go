@@ -1,6 +1,7 @@
 package passage
 
 import (
+	"math"
 	"slices"
 	"strings"
 	"unicode"
@@ -17,6 +18,7 @@ type piece struct {
 	kind  layout.Kind
 	first bool
 	marks []Mark
+	path  []string // of the section that it stands in
 }
 
 // longestPiece is the most words of a piece; what has no sentence ends, such
@@ -29,6 +31,9 @@ func Split(doc *layout.Document, recipe Recipe) []Passage {
 	for i := range doc.Pages {
 		page := &doc.Pages[i]
 		s.language = page.Language
+		if recipe.Cut == ByPage && i > 0 {
+			s.endSection()
+		}
 		for j := range page.Blocks {
 			s.block(&page.Blocks[j], page.Number)
 		}
@@ -68,7 +73,7 @@ func (s *splitter) block(b *layout.Block, page int) {
 		return
 	}
 	s.bare = nil
-	if s.pending != nil && page == s.page+1 && goesOn(s.pending, b) {
+	if s.pending != nil && (page == s.page+1 || nextColumn(s.pending, b)) && goesOn(s.pending, b) {
 		s.joinPending(b, page)
 		return
 	}
@@ -80,7 +85,11 @@ func (s *splitter) block(b *layout.Block, page int) {
 	s.pending, s.page = b, page
 }
 
-// goesOn tells whether b is the rest of a paragraph begun on the page before.
+// nextColumn tells whether b stands in the column to the right of a.
+func nextColumn(a, b *layout.Block) bool { return b.Box.X0 > a.Box.X1 && b.Box.Y0 < a.Box.Y0 }
+
+// goesOn tells whether b is the rest of a paragraph begun on the page or in the
+// column before.
 func goesOn(a, b *layout.Block) bool {
 	if a.Kind != layout.Paragraph && a.Kind != layout.ListItem || b.Kind != layout.Paragraph {
 		return false
@@ -153,6 +162,7 @@ func (s *splitter) add(p piece) {
 		return
 	}
 	p.words = strings.Count(p.text, " ") + 1
+	p.path = s.titles()
 	s.pieces = append(s.pieces, p)
 }
 
@@ -236,36 +246,53 @@ func rowText(b *layout.Block, row layout.Row, names map[int]string) string {
 // heading ends the section before and opens one.
 func (s *splitter) heading(b *layout.Block, page int) {
 	level := max(b.Level, 1)
+	if s.recipe.Cut == ByWords || s.recipe.Cut == ByPage {
+		s.open(level, b.Text)
+		s.add(piece{text: b.Text, kind: layout.Heading, first: true, marks: marksOf(b, 0, len(b.Text), page)})
+		return
+	}
 	s.endSection()
 	if s.bare != nil && len(s.path) > 0 && level <= s.path[len(s.path)-1].level {
 		// A heading with nothing under it is all there is to find.
 		s.add(*s.bare)
 		s.endSection()
 	}
+	s.open(level, b.Text)
+	s.bare = &piece{text: b.Text, kind: layout.Heading, first: true, marks: marksOf(b, 0, len(b.Text), page)}
+}
+
+// open enters a section.
+func (s *splitter) open(level int, title string) {
 	for len(s.path) > 0 && s.path[len(s.path)-1].level >= level {
 		s.path = s.path[:len(s.path)-1]
 	}
-	s.path = append(s.path, section{level, b.Text})
-	s.bare = &piece{text: b.Text, kind: layout.Heading, first: true, marks: marksOf(b, 0, len(b.Text), page)}
+	s.path = append(s.path, section{level, title})
+}
+
+func (s *splitter) titles() (titles []string) {
+	for _, p := range s.path {
+		titles = append(titles, p.title)
+	}
+	return titles
 }
 
 // endSection makes passages of the pieces gathered so far.
 func (s *splitter) endSection() {
 	s.flush()
-	var titles []string
-	for _, p := range s.path {
-		titles = append(titles, p.title)
+	target := s.recipe.Target
+	if s.recipe.Cut == ByPage {
+		target = math.MaxInt
 	}
 	for start := 0; start < len(s.pieces); {
 		end, words := start, 0
-		for end < len(s.pieces) && (end == start || words+s.pieces[end].words <= s.recipe.Target) {
+		for end < len(s.pieces) && (end == start || words+s.pieces[end].words <= target) {
 			words += s.pieces[end].words
 			end++
 		}
-		if rest := wordsOf(s.pieces[end:]); rest > 0 && rest < s.recipe.Target/4 {
+		if rest := wordsOf(s.pieces[end:]); rest > 0 && rest < target/4 {
 			end = len(s.pieces) // too little for a passage of its own
 		}
-		s.out = append(s.out, s.passage(titles, s.pieces[start:end]))
+		s.out = append(s.out, s.passage(s.pieces[start].path, s.pieces[start:end]))
 		if end == len(s.pieces) {
 			break
 		}

@@ -12,6 +12,20 @@ import (
 	"jardinet/service"
 )
 
+// recut cuts a collection's documents anew.
+func (s *Server) recut(c *echo.Context) error {
+	var in struct {
+		Recipe service.Recipe `json:"recipe"`
+	}
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	if err := s.service.Recut(c.Request().Context(), param(c, "collection"), in.Recipe); err != nil {
+		return err
+	}
+	return s.collection(c)
+}
+
 // corrections sends what people changed on a page.
 func (s *Server) corrections(c *echo.Context) error {
 	n, err := number("the page", c.Param("page"), 1)

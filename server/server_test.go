@@ -215,6 +215,8 @@ func TestEveryOperation(t *testing.T) {
 	r.want(200, "GET", "/measurements/"+m.ID, "", "")
 	r.want(200, "GET", "/measurements", "", "")
 	r.want(200, "GET", "/collections/garden/measurements", "", "")
+	r.want(200, "PATCH", "/collections/garden", asJSON, `{"recipe":{"name":"pages","version":1,"passage":{"cut":"page","target":80,"overlap":10}}}`)
+	r.want(422, "PATCH", "/collections/garden", asJSON, `{"recipe":{"name":"x","version":1,"passage":{"target":1,"overlap":10}}}`)
 	r.want(204, "DELETE", "/collections/garden/documents/boiler-memo-scan.pdf", "", "")
 	r.want(204, "DELETE", "/collections/garden", "", "")
 	r.seen["GET /collections/{collection}/events"] = true // by settled

@@ -218,6 +218,50 @@ func (s *Service) renewIn(ctx context.Context, c *collection, sum string) error 
 	return nil
 }
 
+// Recut cuts all documents of a collection by another recipe, from the pages as
+// they were read. Searches find the old passages until all are cut.
+func (s *Service) Recut(ctx context.Context, collection string, recipe Recipe) error {
+	if err := recipe.Passage.Validate(); err != nil {
+		return fmt.Errorf("%w: %w", err, ErrInvalid)
+	}
+	c, err := s.named(collection)
+	if err != nil {
+		return err
+	}
+	c.writing.Lock()
+	defer c.writing.Unlock()
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return err
+	}
+	recipe.Version = c.recipe.Version + 1
+	old := c.recipe
+	c.recipe = recipe
+	var entries []index.Document
+	var keys []string
+	passages := map[string]int{}
+	for _, d := range docs {
+		if d.State != store.Ready {
+			continue
+		}
+		entry, err := s.fromPages(ctx, c, d)
+		if err != nil {
+			c.recipe = old
+			return err
+		}
+		entries, keys = append(entries, entry), append(keys, d.ID)
+		passages[d.ID] = len(entry.Passages)
+	}
+	if err := c.index.Apply(entries, keys); err != nil {
+		c.recipe = old
+		return err
+	}
+	if err := s.store.SetRecipe(ctx, c.ID, recipe); err != nil {
+		return err
+	}
+	return s.store.SetReady(ctx, passages, nil)
+}
+
 // ReadAgain queues a document to be read anew; answers come from what was read
 // before until it is done.
 func (s *Service) ReadAgain(ctx context.Context, collection, name string) error {

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"jardinet/layout"
+	"jardinet/passage"
 )
 
 // stocked is a service with the seed vault's manual in it.
@@ -85,6 +86,8 @@ func TestCorrectionsThatDoNotFit(t *testing.T) {
 
 func TestWorstPagesComeFirst(t *testing.T) {
 	s := stocked(t)
+	add(t, s, "garden", "annual-report-2025.pdf", "storm-damage-report.pdf")
+	settle(t, s, "garden")
 	pages, of, err := s.WorstPages(t.Context(), "garden", "", 3)
 	if err != nil || len(pages) == 0 || of < len(pages) {
 		t.Fatalf("%d of %d pages, error %v", len(pages), of, err)
@@ -148,5 +151,29 @@ func TestScanIsRecognised(t *testing.T) {
 	}
 	if got := ask(t, s, "garden", "What is the flue gas temperature of the boiler?"); !strings.Contains(got.Text, "196") {
 		t.Errorf("the answer is %q", got.Text)
+	}
+}
+
+func TestRecut(t *testing.T) {
+	s := stocked(t)
+	before := settle(t, s, "garden")["seed-vault-manual.pdf"].Passages
+	recipe := DefaultRecipe
+	recipe.Passage.Cut = passage.ByPage
+	if err := s.Recut(t.Context(), "garden", recipe); err != nil {
+		t.Fatal(err)
+	}
+	if after := settle(t, s, "garden")["seed-vault-manual.pdf"].Passages; after >= before || after > 20 {
+		t.Errorf("%d passages, before %d", after, before)
+	}
+	if got := ask(t, s, "garden", "How long may seed stay out of the cold store?"); !strings.Contains(strings.ToLower(got.Text), "four hours") {
+		t.Errorf("the answer is %q", got.Text)
+	}
+	c, err := s.Collection(t.Context(), "garden")
+	if err != nil || c.Recipe.Passage.Cut != passage.ByPage || c.Recipe.Version != 2 {
+		t.Errorf("the collection is %+v, error %v", c, err)
+	}
+	recipe.Passage.Cut = "chapter"
+	if err := s.Recut(t.Context(), "garden", recipe); !errors.Is(err, ErrInvalid) {
+		t.Errorf("an unknown cut gives %v", err)
 	}
 }

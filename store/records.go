@@ -108,6 +108,15 @@ func (s *Store) collections(ctx context.Context, where string, args ...any) ([]C
 	return out, rows.Err()
 }
 
+// SetRecipe records by which recipe a collection is indexed.
+func (s *Store) SetRecipe(ctx context.Context, id string, recipe any) error {
+	data, err := json.Marshal(recipe)
+	if err != nil {
+		return fmt.Errorf("store: recipe: %w", err)
+	}
+	return one(s.db.ExecContext(ctx, "UPDATE collections SET recipe = ? WHERE id = ?", string(data), id))
+}
+
 // RemoveCollection removes a collection and its documents' records.
 func (s *Store) RemoveCollection(ctx context.Context, id string) error {
 	return one(s.db.ExecContext(ctx, "DELETE FROM collections WHERE id = ?", id))

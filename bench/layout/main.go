@@ -1,7 +1,7 @@
 // Command layout measures how well pages are read, on the labelled set in
 // bench/layout/set, beside pdftotext with and without -layout.
 //
-//	go run ./bench/layout [-pages]
+//	go run ./bench/layout [-set DIR] [-pages]
 package main
 
 import (
@@ -18,8 +18,6 @@ import (
 	"jardinet/bench/layout/truth"
 	"jardinet/pdf"
 )
-
-const set = "bench/layout/set"
 
 // A reader is one way to read a file.
 type reader struct {
@@ -40,13 +38,14 @@ func main() {
 	pdf.ServeReader()
 	log.SetFlags(0)
 	pages := flag.Bool("pages", false, "list the pages that are not read perfectly")
+	set := flag.String("set", "bench/layout/set", "where the labelled pages are")
 	flag.Parse()
-	if err := run(context.Background(), *pages); err != nil {
+	if err := run(context.Background(), *set, *pages); err != nil {
 		log.Fatal("layout: ", err)
 	}
 }
 
-func run(ctx context.Context, each bool) error {
+func run(ctx context.Context, set string, each bool) error {
 	all, err := truth.Read(filepath.Join(set, "truth.json"))
 	if err != nil {
 		return err

@@ -1,7 +1,7 @@
 // Command quality measures answers and retrieval on real manuals, beside plain
 // ways to find a page.
 //
-//	go run ./bench/quality [-results bench/results/quality.json]
+//	go run ./bench/quality [-results bench/results/quality.json] [-cut structure|words|page] [-target 160]
 //
 // The question sets lie in bench/questions, train and test. They are split by
 // document: thresholds and weights may be fitted on the first alone. The
@@ -23,6 +23,7 @@ import (
 
 	"jardinet/bench/manuals"
 	"jardinet/measure"
+	"jardinet/passage"
 	"jardinet/pdf"
 	"jardinet/service"
 )
@@ -49,13 +50,17 @@ func main() {
 	pdf.ServeReader()
 	log.SetFlags(0)
 	results := flag.String("results", "bench/results/quality.json", "where to write the figures")
+	cut := flag.String("cut", "", "cut passages by structure, words or page")
+	target := flag.Int("target", passage.DefaultRecipe.Target, "words of a passage")
 	flag.Parse()
-	if err := run(context.Background(), *results); err != nil {
+	recipe := service.DefaultRecipe
+	recipe.Passage.Cut, recipe.Passage.Target = passage.Cut(*cut), *target
+	if err := run(context.Background(), *results, &recipe); err != nil {
 		log.Fatal("quality: ", err)
 	}
 }
 
-func run(ctx context.Context, results string) error {
+func run(ctx context.Context, results string, recipe *service.Recipe) error {
 	if err := manuals.Fetch(ctx, cache+"/manuals", log.Printf); err != nil {
 		return err
 	}
@@ -63,12 +68,12 @@ func run(ctx context.Context, results string) error {
 	if err := os.RemoveAll(cache + "/quality"); err != nil {
 		return err
 	}
-	s, err := service.Open(ctx, service.Options{Data: cache + "/quality"})
+	s, err := service.Open(ctx, service.Options{Data: cache + "/quality", Scripts: []string{"none"}})
 	if err != nil {
 		return err
 	}
 	defer s.Close()
-	if err := fill(ctx, s); err != nil {
+	if err := fill(ctx, s, recipe); err != nil {
 		return err
 	}
 	pages, err := pageTexts(ctx)
@@ -97,8 +102,8 @@ func run(ctx context.Context, results string) error {
 const collection = "manuals"
 
 // fill takes the manuals in.
-func fill(ctx context.Context, s *service.Service) error {
-	if _, err := s.CreateCollection(ctx, collection, nil); err != nil {
+func fill(ctx context.Context, s *service.Service, recipe *service.Recipe) error {
+	if _, err := s.CreateCollection(ctx, collection, recipe); err != nil {
 		return err
 	}
 	for _, m := range manuals.All() {

@@ -24,7 +24,7 @@ func timeOurs(ctx context.Context, paths []string) (*timing, error) {
 		return nil, err
 	}
 	defer os.RemoveAll(data)
-	cmd := exec.CommandContext(ctx, "bin/jardinet", "serve", "--data", data, "--listen", "127.0.0.1:0")
+	cmd := exec.CommandContext(ctx, "bin/jardinet", "serve", "--data", data, "--listen", "127.0.0.1:0", "--recognise", "none") // pdftotext recognises nothing either
 	stderr, err := cmd.StderrPipe()
 	if err != nil {
 		return nil, err

@@ -91,7 +91,7 @@ func TestConsole(t *testing.T) {
 	v.says("Drop PDF files here")
 
 	var files []string
-	for _, name := range []string{"seed-vault-manual.pdf", "boiler-memo-scan.pdf", "quarantine-policy-2024.pdf"} {
+	for _, name := range []string{"seed-vault-manual.pdf", "boiler-memo-scan.pdf", "quarantine-policy-2024.pdf", "storm-damage-report.pdf"} {
 		path, err := filepath.Abs(demo + "documents/" + name)
 		if err != nil {
 			t.Fatal(err)
@@ -127,9 +127,9 @@ func TestConsole(t *testing.T) {
 	v.do(chromedp.SendKeys(css("form textarea"), " Corrected here."), chromedp.Click(css("form button[type=submit]")))
 	v.says("Corrected here.")
 	v.until(`!document.body.innerText.includes("Save the correction")`)
-	v.open("/c/garden/ask")
 	v.open("/c/garden/pages")
-	v.says("Pages to look at")
+	v.until(`document.querySelectorAll("#worst li").length > 0`)
+	v.accessible("worst pages")
 
 	set := filepath.Join(t.TempDir(), "set.jsonl")
 	os.WriteFile(set, []byte(`{"id":"a","question":"How long may seed stay out of the cold store?","accept":["four hours"],"evidence":[{"document":"seed-vault-manual.pdf","page":4}]}`), 0o644)

@@ -49,6 +49,7 @@ func run() error {
 		{"documents-terminal.png", `jardinet documents`},
 		{"find-terminal.png", `jardinet find "night temperature of the orchid house" --top 3`},
 		{"page-terminal.png", `jardinet page quarantine-policy-2024.pdf 3`},
+		{"findings-terminal.png", `jardinet findings`},
 	}
 	for _, c := range commands {
 		if err := terminal(browser, address, c.file, c.command); err != nil {
@@ -60,7 +61,8 @@ func run() error {
 		{"ask.png", "/c/halvern/ask?q=What+is+the+night+minimum+in+the+Dew+House%3F&q=And+in+the+Orchid+House%3F", "[data-mark]"},
 		{"refusal.png", "/c/halvern/ask?q=How+many+swans+nest+on+the+lake%3F", "main h3"},
 		{"pages.png", "/c/halvern/pages", "main img"},
-		{"page.png", "/c/halvern/pages/water-quality-report.pdf/1", "main svg rect"},
+		{"page.png", "/c/halvern/pages/annual-report-2025.pdf/4", "main svg rect"},
+		{"worst-pages.png", "/c/halvern/pages#worst", "main section ol img"},
 		{"accuracy.png", "/c/halvern/accuracy", "tbody tr"},
 	}
 	for _, p := range pages {

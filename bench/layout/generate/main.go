@@ -2,13 +2,14 @@
 // a made-up organisation, set by producers that write PDF in quite different
 // ways, and truth.json, which says what stands on them.
 //
-//	go run ./bench/layout/generate
+//	go run ./bench/layout/generate [-set DIR] [-seed N]
 //
 // It needs chromium, groff, fonts-liberation and fonts-dejavu-core.
 package main
 
 import (
 	"encoding/json"
+	"flag"
 	"fmt"
 	"log"
 	"math/rand/v2"
@@ -18,8 +19,6 @@ import (
 
 	. "jardinet/bench/layout/truth"
 )
-
-const set = "bench/layout/set"
 
 // types says which types of page each producer sets; groff's macros have no
 // side notes, line numbers or watermarks.
@@ -34,18 +33,21 @@ const perProducer = 3
 
 func main() {
 	log.SetFlags(0)
-	if err := run(); err != nil {
+	set := flag.String("set", "bench/layout/set", "where to write")
+	seed := flag.Int("seed", 0, "another number makes other pages")
+	flag.Parse()
+	if err := run(*set, *seed); err != nil {
 		log.Fatal("generate: ", err)
 	}
 }
 
-func run() error {
+func run(set string, seed int) error {
 	browser, stop := startChromium()
 	defer stop()
 	var all []Page
 	for _, producer := range []string{"chromium", "fpdf", "groff"} {
 		for round := range perProducer {
-			p := write(producer, round)
+			p := write(producer, seed+round)
 			var data []byte
 			var err error
 			switch producer {

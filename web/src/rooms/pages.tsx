@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react"
 import { Link, useParams } from "react-router"
 
 import { pictureOf } from "../api/client"
@@ -51,9 +52,14 @@ export function Pages() {
 // Worst lists the pages that most should be looked at.
 function Worst({ collection }: { collection: string }) {
   const worst = useWorstPages(collection, 25)
+  const section = useRef<HTMLElement>(null)
+  const there = worst.data !== undefined
+  useEffect(() => {
+    if (there && window.location.hash === "#worst") section.current?.scrollIntoView()
+  }, [there])
   if (!worst.data || worst.data.of === 0) return null
   return (
-    <section className="mt-14">
+    <section id="worst" ref={section} className="mt-14">
       <h2 className="text-2xl">Pages to look at</h2>
       <p className="mt-2 max-w-prose text-quiet">The worst first. A page has 100 points where nothing was found amiss.</p>
       <ol className="mt-6 divide-y divide-line">
