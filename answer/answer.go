@@ -10,10 +10,13 @@
 package answer
 
 import (
+	"cmp"
 	"context"
+	"slices"
 
 	"jardinet/index"
 	"jardinet/passage"
+	"jardinet/rank"
 )
 
 // A State tells what came of a question.
@@ -112,19 +115,29 @@ type Asker struct {
 	// Document tells of the document under a key of the index; ok is false
 	// for one that has just been removed.
 	Document func(key string) (d Document, ok bool)
+	// Rank orders by meaning what was found by words; nil leaves it as it is.
+	Rank *rank.Ranker
 }
 
-// depth is how many passages are looked at for evidence.
-const depth = 30
+// So many passages are found by their words and put into order by their
+// meaning, and of those so many are looked at for evidence.
+const (
+	pool  = 100
+	depth = 30
+)
 
 // Find returns the best passages for a query, without answering it.
 func (a *Asker) Find(ctx context.Context, query string, top int) ([]Candidate, error) {
 	q := a.Index.Parse(query)
-	return a.candidates(ctx, &q, top)
+	return a.candidates(ctx, query, &q, top)
 }
 
-func (a *Asker) candidates(ctx context.Context, q *index.Query, top int) ([]Candidate, error) {
-	hits, err := a.Index.Search(ctx, q, top)
+func (a *Asker) candidates(ctx context.Context, asked string, q *index.Query, top int) ([]Candidate, error) {
+	many := top
+	if a.Rank != nil {
+		many = max(top, pool)
+	}
+	hits, err := a.Index.Search(ctx, q, many)
 	if err != nil {
 		return nil, err
 	}
@@ -144,7 +157,22 @@ func (a *Asker) candidates(ctx context.Context, q *index.Query, top int) ([]Cand
 		}
 		out = append(out, Candidate{hits[i].Key, doc, p, hits[i].Score})
 	}
-	return out, nil
+	if a.Rank != nil {
+		a.order(asked, q, out)
+	}
+	return out[:min(top, len(out))], nil
+}
+
+// order puts candidates into the order of their meaning.
+func (a *Asker) order(asked string, q *index.Query, candidates []Candidate) {
+	passages, scores := make([]*passage.Passage, len(candidates)), make([]float64, len(candidates))
+	for i, c := range candidates {
+		passages[i], scores[i] = c.Passage, c.Score
+	}
+	for i, score := range a.Rank.Scores(asked, q, passages, scores) {
+		candidates[i].Score = score
+	}
+	slices.SortStableFunc(candidates, func(a, b Candidate) int { return cmp.Compare(b.Score, a.Score) })
 }
 
 // Ask answers a question; after holds the earlier questions of its
@@ -157,7 +185,7 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 		Statements: []Statement{}, Citations: []Citation{}, Missing: []string{}, Nearest: []Nearest{},
 	}
 	out.Timing.Analysis = clock.lap()
-	candidates, err := a.candidates(ctx, &asked.query, depth)
+	candidates, err := a.candidates(ctx, asked.standalone, &asked.query, depth)
 	if err != nil {
 		return nil, err
 	}

@@ -27,7 +27,7 @@ func run() error {
 		return err
 	}
 	for _, half := range []string{"train", "test"} {
-		list := author.List{Prefix: half + "-", Documents: map[string]string{}, Warn: func(s string) { log.Print(s) }}
+		list := author.List{Prefix: half + "-", Documents: map[string]string{}, Warn: func(s string) { log.Print(s) }, Everywhere: true}
 		for _, m := range manuals.All() {
 			list.Documents[strings.TrimSuffix(m.Name, ".pdf")] = filepath.Join(cache, m.Name)
 		}

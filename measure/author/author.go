@@ -15,8 +15,10 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"os/exec"
 	"path/filepath"
+	"slices"
 	"strings"
 
 	"jardinet/measure"
@@ -28,7 +30,11 @@ type List struct {
 	Documents map[string]string    // paths of files by short name
 	Tags      func(n int) []string // further tags of the nth question; may be nil
 	Warn      func(string)         // told of quotations on several pages; may be nil
-	pages     map[string][]string
+	// Everywhere says that a quotation proves the answer in whichever document
+	// it stands: manuals repeat each other. Not for editions of one document,
+	// which do too.
+	Everywhere bool
+	pages      map[string][]string
 }
 
 // Set returns the question set, JSON Lines.
@@ -123,10 +129,38 @@ func (l *List) evidence(s string) ([]measure.Evidence, error) {
 // locate returns the pages on which a quotation stands.
 func (l *List) locate(s string) ([]measure.Evidence, error) {
 	short, quote, _ := strings.Cut(s, " ")
-	path := l.Documents[short]
-	if path == "" {
+	if l.Documents[short] == "" {
 		return nil, fmt.Errorf("no document is called %q", short)
 	}
+	out, err := l.find(short, quote)
+	if err != nil {
+		return nil, err
+	}
+	if len(out) == 0 {
+		return nil, fmt.Errorf("%q does not stand in %s", quote, l.Documents[short])
+	}
+	if len(out) > 1 && l.Warn != nil {
+		l.Warn(fmt.Sprintf("on %d pages: %s", len(out), s))
+	}
+	if !l.Everywhere {
+		return out, nil
+	}
+	for _, other := range slices.Sorted(maps.Keys(l.Documents)) {
+		if other == short {
+			continue
+		}
+		more, err := l.find(other, quote)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, more...)
+	}
+	return out, nil
+}
+
+// find returns the pages of one document on which a quotation stands.
+func (l *List) find(short, quote string) (out []measure.Evidence, err error) {
+	path := l.Documents[short]
 	if l.pages[short] == nil {
 		raw, err := exec.Command("pdftotext", "-layout", path, "-").Output()
 		if err != nil {
@@ -136,17 +170,10 @@ func (l *List) locate(s string) ([]measure.Evidence, error) {
 			l.pages[short] = append(l.pages[short], squeeze(page))
 		}
 	}
-	var out []measure.Evidence
 	for i, page := range l.pages[short] {
 		if strings.Contains(page, squeeze(quote)) {
 			out = append(out, measure.Evidence{Document: filepath.Base(path), Page: i + 1})
 		}
-	}
-	if len(out) == 0 {
-		return nil, fmt.Errorf("%q does not stand in %s", quote, path)
-	}
-	if len(out) > 1 && l.Warn != nil {
-		l.Warn(fmt.Sprintf("on %d pages: %s", len(out), s))
 	}
 	return out, nil
 }

@@ -62,6 +62,23 @@ func TestQuotationOnSeveralPages(t *testing.T) {
 	}
 }
 
+func TestQuotationIsFoundEverywhere(t *testing.T) {
+	const line = "lookup | How long? | Four hours | four hours | SV no longer than four hours in all\n"
+	l := list()
+	l.Documents["again"] = l.Documents["SV"]
+	for everywhere, want := range map[bool]int{false: 1, true: 2} {
+		l.Everywhere = everywhere
+		data, err := l.Set([]byte(line))
+		if err != nil {
+			t.Fatal(err)
+		}
+		set, err := measure.ReadSet("q.jsonl", data)
+		if err != nil || len(set.Questions[0].Evidence) != want {
+			t.Errorf("everywhere %v: evidence is %+v, error %v", everywhere, set.Questions[0].Evidence, err)
+		}
+	}
+}
+
 func TestBears(t *testing.T) {
 	const page = "Seed may stay out for no longer than four hours in all. The keeper, Dr Ilse Brandvold, signs."
 	for _, test := range []struct {
