@@ -28,7 +28,6 @@ const (
 // A Ranker orders by the vectors of a model.
 type Ranker struct {
 	model *embed.Model
-	mean  []float32 // of text in general, which tells nothing apart
 }
 
 // New returns a ranker.
