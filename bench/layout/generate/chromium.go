@@ -9,7 +9,7 @@ import (
 
 	"github.com/chromedp/chromedp"
 
-	. "jardinet/bench/layout/truth"
+	"jardinet/bench/layout/truth"
 )
 
 func startChromium() (context.Context, func()) {
@@ -112,21 +112,21 @@ func inline(s string) string {
 func writePiece(b *strings.Builder, p piece, numbered bool) {
 	text := inline(p.Text)
 	switch {
-	case p.Kind == Heading && p.spaced:
+	case p.Kind == truth.Heading && p.spaced:
 		fmt.Fprintf(b, "<h1 class=spaced>%s</h1>", text)
-	case p.Kind == Heading:
+	case p.Kind == truth.Heading:
 		fmt.Fprintf(b, "<h%d>%s</h%d>", p.level, text, p.level)
-	case p.Kind == Item:
+	case p.Kind == truth.Item:
 		fmt.Fprintf(b, "<div class=item><b>%s</b><span>%s</span></div>", p.number, strings.TrimPrefix(text, p.number+" "))
-	case p.Kind == Table:
+	case p.Kind == truth.Table:
 		writeTable(b, p)
-	case p.Kind == Figure:
+	case p.Kind == truth.Figure:
 		l := p.Labels
 		fmt.Fprintf(b, `<figure><svg viewBox="0 0 300 130" preserveAspectRatio="xMinYMid"><g fill="none" stroke="#444"><rect x="4" y="30" width="70" height="40"/><rect x="115" y="10" width="70" height="40"/><rect x="225" y="60" width="70" height="40"/><path d="M74 50 L115 30 M185 30 L225 80 M20 70 V110 H225"/></g><text x="12" y="54">%s</text><text x="122" y="34">%s</text><text x="232" y="84">%s</text><text x="196" y="44">%s</text><text x="90" y="124">%s</text></svg></figure>`, l[0], l[1], l[2], l[3], l[4])
 	case p.beside:
 		fmt.Fprintf(b, "<div class=beside>%s</div>", text)
 	default:
-		class := map[Kind]string{Caption: "caption", Note: "note"}[p.Kind]
+		class := map[truth.Kind]string{truth.Caption: "caption", truth.Note: "note"}[p.Kind]
 		if p.boxed {
 			class = "box"
 		}

@@ -5,7 +5,7 @@ import (
 	"math/rand/v2"
 	"strings"
 
-	. "jardinet/bench/layout/truth"
+	"jardinet/bench/layout/truth"
 )
 
 // A band is a strip of a page, from margin to margin, in one or more columns.
@@ -16,7 +16,7 @@ type band struct {
 
 // A piece is a block and how it looks.
 type piece struct {
-	Block
+	truth.Block
 	level  int
 	ruled  bool
 	boxed  bool
@@ -84,7 +84,7 @@ func (w writer) paragraph(sentences int) piece {
 	for range sentences {
 		out = append(out, w.sentence())
 	}
-	return piece{Block: Block{Kind: Paragraph, Text: strings.Join(out, " ")}}
+	return piece{Block: truth.Block{Kind: truth.Paragraph, Text: strings.Join(out, " ")}}
 }
 
 func (w writer) paragraphs(n, sentences int) (out []piece) {
@@ -96,7 +96,7 @@ func (w writer) paragraphs(n, sentences int) (out []piece) {
 
 func (w writer) heading(level int) piece {
 	text := fmt.Sprintf("%s the %s", w.pick("Keeping", "Opening", "Heating", "Watering", "Closing", "Records of", "Access to", "Duties in"), w.pick(places...))
-	return piece{Block: Block{Kind: Heading, Text: text}, level: level}
+	return piece{Block: truth.Block{Kind: truth.Heading, Text: text}, level: level}
 }
 
 // science returns a paragraph with powers, indices and units.
@@ -108,19 +108,19 @@ func (w writer) science() piece {
 		fmt.Sprintf("With NH₄ and SO₂ below %d mg the area of 10² m² is called clean; above 10⁵ it is closed.", n),
 		fmt.Sprintf("The root of x²+y² gives the reach of the sprinkler, %d m, and its field is πr² or %d m².", n, 3*n*n),
 	}
-	return piece{Block: Block{Kind: Paragraph, Text: texts[w.IntN(len(texts))] + " " + w.sentence()}}
+	return piece{Block: truth.Block{Kind: truth.Paragraph, Text: texts[w.IntN(len(texts))] + " " + w.sentence()}}
 }
 
 func (w writer) steps(n int) (out []piece) {
 	for i := range n {
-		out = append(out, piece{Block: Block{Kind: Item, Text: fmt.Sprintf("%d. %s", i+1, w.sentence())}, number: fmt.Sprintf("%d.", i+1)})
+		out = append(out, piece{Block: truth.Block{Kind: truth.Item, Text: fmt.Sprintf("%d. %s", i+1, w.sentence())}, number: fmt.Sprintf("%d.", i+1)})
 	}
 	return out
 }
 
 func (w writer) bullets(n int) (out []piece) {
 	for range n {
-		out = append(out, piece{Block: Block{Kind: Item, Text: "• " + w.sentence()}, number: "•"})
+		out = append(out, piece{Block: truth.Block{Kind: truth.Item, Text: "• " + w.sentence()}, number: "•"})
 	}
 	return out
 }
@@ -132,7 +132,7 @@ func (w writer) table(rows int, ruled, long bool) piece {
 	if long {
 		head[3] = "Remark"
 	}
-	p := piece{Block: Block{Kind: Table, Rows: [][]string{head}}, ruled: ruled}
+	p := piece{Block: truth.Block{Kind: truth.Table, Rows: [][]string{head}}, ruled: ruled}
 	used := w.Perm(len(places))
 	for i := range rows {
 		last := fmt.Sprintf("%d lux", 100*(w.IntN(90)+10))
@@ -147,7 +147,7 @@ func (w writer) table(rows int, ruled, long bool) piece {
 
 // spanned is a ruled table under a header of two rows.
 func (w writer) spanned(rows int) piece {
-	p := piece{Block: Block{Kind: Table, Rows: [][]string{{"Station", "Summer", "", "Winter", ""}, {"", "First train", "Last train", "First train", "Last train"}}}, ruled: true}
+	p := piece{Block: truth.Block{Kind: truth.Table, Rows: [][]string{{"Station", "Summer", "", "Winter", ""}, {"", "First train", "Last train", "First train", "Last train"}}}, ruled: true}
 	used := w.Perm(len(places))
 	for i := range rows {
 		clock := func(hour int) string { return fmt.Sprintf("%02d:%02d", hour, w.IntN(60)) }
@@ -160,11 +160,11 @@ func (w writer) spanned(rows int) piece {
 func (w writer) figure(n int) []piece {
 	labels := []string{w.pick("Boiler", "Tank", "Inlet"), w.pick("Pump 2", "Filter", "Mixer"), w.pick("Palm bed", "Mist line", "Outlet"), fmt.Sprintf("%d kPa", 100+w.IntN(80)), "Valve V" + fmt.Sprint(w.IntN(9))}
 	caption := fmt.Sprintf("Figure %d. Flow of water to the %s.", n, w.pick(places...))
-	return []piece{{Block: Block{Kind: Figure, Labels: labels}}, {Block: Block{Kind: Caption, Text: caption}}}
+	return []piece{{Block: truth.Block{Kind: truth.Figure, Labels: labels}}, {Block: truth.Block{Kind: truth.Caption, Text: caption}}}
 }
 
 func (w writer) note(mark, kind string) piece {
-	return piece{Block: Block{Kind: Note, Text: mark + " See the " + w.pick(things...) + " of the " + w.pick(places...) + ", " + kind + " " + fmt.Sprint(w.IntN(80)+10) + "."}}
+	return piece{Block: truth.Block{Kind: truth.Note, Text: mark + " See the " + w.pick(things...) + " of the " + w.pick(places...) + ", " + kind + " " + fmt.Sprint(w.IntN(80)+10) + "."}}
 }
 
 func one(pieces ...piece) band { return band{columns: [][]piece{pieces}} }

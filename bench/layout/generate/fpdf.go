@@ -9,7 +9,7 @@ import (
 
 	"github.com/go-pdf/fpdf"
 
-	. "jardinet/bench/layout/truth"
+	"jardinet/bench/layout/truth"
 )
 
 // A placer sets each line itself, in millimetres.
@@ -93,7 +93,7 @@ func (f *placer) sheet(p *paper, i int, s sheet) {
 
 func (f *placer) piece(p piece) {
 	switch {
-	case p.Kind == Heading:
+	case p.Kind == truth.Heading:
 		size := map[int]float64{1: 16, 2: 11.5}[p.level]
 		f.y += 2
 		if p.spaced {
@@ -108,16 +108,16 @@ func (f *placer) piece(p piece) {
 		}
 		f.paragraph(p.Text, "head", "B", size, f.x, f.width)
 		f.y += 1.5
-	case p.Kind == Item:
+	case p.Kind == truth.Item:
 		f.SetFont("body", "", 10.5)
 		f.Text(f.x, f.y+3.6, p.number)
 		f.paragraph(strings.TrimPrefix(p.Text, p.number+" "), "body", "", 10.5, f.x+6, f.width-6)
 		f.y += 1
-	case p.Kind == Table:
+	case p.Kind == truth.Table:
 		f.table(p)
-	case p.Kind == Figure:
+	case p.Kind == truth.Figure:
 		f.drawing(p.Labels)
-	case p.Kind == Caption:
+	case p.Kind == truth.Caption:
 		f.paragraph(p.Text, "head", "", 7.8, f.x, f.width)
 		f.y += 3
 	case p.beside:
@@ -125,7 +125,7 @@ func (f *placer) piece(p piece) {
 		f.y = 60
 		f.paragraph(p.Text, "body", "I", 8.5, f.x+f.width+8, 36)
 		f.y = y
-	case p.Kind == Note:
+	case p.Kind == truth.Note:
 		f.y += 5
 		f.Line(f.x, f.y, f.x+40, f.y)
 		f.y += 1.5

@@ -6,7 +6,7 @@ import (
 	"os/exec"
 	"strings"
 
-	. "jardinet/bench/layout/truth"
+	"jardinet/bench/layout/truth"
 )
 
 // typeset sets the paper with groff's ms macros, tbl and pic.
@@ -74,18 +74,18 @@ func rough(s string) string {
 func roff(p piece, columns int) string {
 	text := rough(p.Text)
 	switch p.Kind {
-	case Heading:
+	case truth.Heading:
 		return fmt.Sprintf(".SH %d\n%s\n", p.level, text)
-	case Item:
+	case truth.Item:
 		return fmt.Sprintf(".IP %s 2.5n\n%s\n", rough(p.number), strings.TrimPrefix(text, rough(p.number)+" "))
-	case Table:
+	case truth.Table:
 		return tbl(p, columns)
-	case Figure:
+	case truth.Figure:
 		l := p.Labels
 		return fmt.Sprintf(".PS\nscale=2.54\nboxht=1.1; boxwid=2.6\nA: box \"\\s8%s\\s0\"\nB: box \"\\s8%s\\s0\" at A + (4.2,0.9)\nC: box \"\\s8%s\\s0\" at A + (9,-0.6)\narrow from A.e to B.w\narrow from B.e to C.w \"\\s8%s\\s0\" above\nline from A.s down 0.8 then right 8 \"\\s8%s\\s0\" below\n.PE\n", l[0], l[1], l[2], l[3], l[4])
-	case Caption:
+	case truth.Caption:
 		return fmt.Sprintf(".LP\n\\s8%s\\s0\n", text)
-	case Note:
+	case truth.Note:
 		return fmt.Sprintf(".sp 1v\n.LP\n\\s8%s\\s0\n", text)
 	}
 	if p.boxed {

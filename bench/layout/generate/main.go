@@ -17,7 +17,7 @@ import (
 	"path/filepath"
 	"strings"
 
-	. "jardinet/bench/layout/truth"
+	"jardinet/bench/layout/truth"
 )
 
 // types says which types of page each producer sets; groff's macros have no
@@ -44,7 +44,7 @@ func main() {
 func run(set string, seed int) error {
 	browser, stop := startChromium()
 	defer stop()
-	var all []Page
+	var all []truth.Page
 	for _, producer := range []string{"chromium", "fpdf", "groff"} {
 		for round := range perProducer {
 			p := write(producer, seed+round)
@@ -100,9 +100,9 @@ func (p *paper) running(i int) (left, right, foot string) {
 	return "", p.sections[i], foot
 }
 
-func (p *paper) truth() (out []Page) {
+func (p *paper) truth() (out []truth.Page) {
 	for i, s := range p.sheets {
-		page := Page{File: p.file, Number: i + 1, Producer: p.producer, Type: s.kind, Numbered: s.numbered}
+		page := truth.Page{File: p.file, Number: i + 1, Producer: p.producer, Type: s.kind, Numbered: s.numbered}
 		left, right, foot := p.running(i)
 		for _, f := range []string{left, right, foot, s.watermark} {
 			if f != "" {
