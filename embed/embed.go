@@ -1,9 +1,8 @@
 // Package embed turns words into vectors, so that words of like meaning are
 // near each other though they share no letter.
 //
-// The vectors are built in: they were trained by embed/train from openly
-// licensed text and lie in words.bin, a byte a number. docs/embedding.md tells
-// how.
+// The vectors are trained by embed/train from openly licensed text and kept a
+// byte a number. docs/embedding.md tells how, and how far this has come.
 package embed
 
 import (
@@ -124,11 +123,16 @@ func (m *Model) Similarity(a, b int) float64 {
 	return float64(dot) * float64(m.scales[a]) * float64(m.scales[b])
 }
 
-// Add adds a word's vector to a sum, weighted by how rare the word is: a/(a+p)
-// with its share p of the text (SIF, Arora et al. 2017).
-func (m *Model) Add(sum []float32, word int) {
+// weight is how much a word tells: a/(a+p) with its share p of the text (SIF,
+// Arora et al. 2017).
+func (m *Model) weight(word int) float64 {
 	const a = 1e-3
-	weight := float32(a/(a+float64(m.counts[word])/m.total)) * m.scales[word]
+	return a / (a + float64(m.counts[word])/m.total)
+}
+
+// Add adds a word's vector to a sum, weighted by how much the word tells.
+func (m *Model) Add(sum []float32, word int) {
+	weight := float32(m.weight(word)) * m.scales[word]
 	for i, v := range m.rows[word*m.Dimensions : (word+1)*m.Dimensions] {
 		sum[i] += weight * float32(v)
 	}

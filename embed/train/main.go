@@ -1,7 +1,6 @@
-// Command train makes the built-in word vectors, embed/words.bin, from openly
-// licensed text.
+// Command train makes word vectors from openly licensed text.
 //
-//	go run ./embed/train [-out embed/words.bin]
+//	go run ./embed/train [-out words.bin]
 //
 // Vectors are trained by skip-gram with negative sampling (Mikolov et al. 2013),
 // drawn together along WordNet's relations (Faruqui et al. 2015), made unit
@@ -36,7 +35,7 @@ const (
 
 func main() {
 	log.SetFlags(0)
-	out := flag.String("out", "embed/words.bin", "where to write the vectors")
+	out := flag.String("out", "bench/cache/words.bin", "where to write the vectors")
 	cache := flag.String("cache", "bench/cache/text", "where to keep the text")
 	flag.Parse()
 	if err := run(context.Background(), *cache, *out); err != nil {
