@@ -133,7 +133,7 @@ func (s *Service) Passages(ctx context.Context, collection string, visit func(do
 		if err != nil {
 			return err
 		}
-		for _, p := range passage.Split(doc, c.recipe.Passage) {
+		for _, p := range passage.Split(doc, c.recipe.Load().Passage) {
 			f := Found{DocumentID: d.ID, Document: d.Name, Title: d.Title, Pages: p.Pages(), Section: p.Section, Text: p.Text}
 			if err := visit(d.Name, f); err != nil {
 				return err
@@ -178,7 +178,7 @@ func (s *Service) subject(ctx context.Context, c *collection) (*measure.Subject,
 	if err != nil {
 		return nil, err
 	}
-	subject := &measure.Subject{Collection: c.Name, Passages: c.index.Passages(), Recipe: c.recipe}
+	subject := &measure.Subject{Collection: c.Name, Passages: c.index.Passages(), Recipe: *c.recipe.Load()}
 	hash := sha256.New()
 	for _, d := range docs {
 		if d.State == store.Ready {

@@ -234,9 +234,9 @@ func (s *Service) Recut(ctx context.Context, collection string, recipe Recipe) e
 	if err != nil {
 		return err
 	}
-	recipe.Version = c.recipe.Version + 1
-	old := c.recipe
-	c.recipe = recipe
+	old := c.recipe.Load()
+	recipe.Version = old.Version + 1
+	c.recipe.Store(&recipe)
 	var entries []index.Document
 	var keys []string
 	passages := map[string]int{}
@@ -246,14 +246,14 @@ func (s *Service) Recut(ctx context.Context, collection string, recipe Recipe) e
 		}
 		entry, err := s.fromPages(ctx, c, d)
 		if err != nil {
-			c.recipe = old
+			c.recipe.Store(old)
 			return err
 		}
 		entries, keys = append(entries, entry), append(keys, d.ID)
 		passages[d.ID] = len(entry.Passages)
 	}
 	if err := c.index.Apply(entries, keys); err != nil {
-		c.recipe = old
+		c.recipe.Store(old)
 		return err
 	}
 	if err := s.store.SetRecipe(ctx, c.ID, recipe); err != nil {

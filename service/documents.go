@@ -295,7 +295,7 @@ func (s *Service) parts(ctx context.Context, d *store.Document, number int) ([]P
 		doc.Pages = append(doc.Pages, *page)
 	}
 	out := []PagePart{}
-	for _, p := range passage.Split(doc, c.recipe.Passage) {
+	for _, p := range passage.Split(doc, c.recipe.Load().Passage) {
 		part := PagePart{Ordinal: p.Ordinal, Section: p.Section, Boxes: []answer.Box{}}
 		for _, sentence := range p.Sentences {
 			for _, m := range sentence.Marks {

@@ -20,6 +20,7 @@ import (
 	"regexp"
 	"runtime"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"jardinet/answer"
@@ -58,7 +59,7 @@ type Service struct {
 // A collection is an open one.
 type collection struct {
 	store.Collection
-	recipe Recipe
+	recipe atomic.Pointer[Recipe]
 	index  *index.Index
 
 	writing sync.Mutex // store and index change together
@@ -159,9 +160,11 @@ func (s *Service) indexDir(id string) string { return filepath.Join(s.Data, "ind
 
 func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 	c := &collection{Collection: sc, known: map[string]answer.Document{}}
-	if err := json.Unmarshal(sc.Recipe, &c.recipe); err != nil {
+	var recipe Recipe
+	if err := json.Unmarshal(sc.Recipe, &recipe); err != nil {
 		return nil, fmt.Errorf("service: recipe of collection %s: %w", sc.Name, err)
 	}
+	c.recipe.Store(&recipe)
 	var err error
 	c.index, err = index.Open(s.indexDir(sc.ID))
 	if err != nil {
@@ -236,7 +239,7 @@ func (s *Service) Collection(ctx context.Context, name string) (*Collection, err
 		return nil, err
 	}
 	out := &Collection{
-		Name: c.Name, Created: c.Created, Recipe: c.recipe, Documents: map[string]int{},
+		Name: c.Name, Created: c.Created, Recipe: *c.recipe.Load(), Documents: map[string]int{},
 		Passages: c.index.Passages(), Languages: []string{},
 	}
 	for _, d := range docs {
@@ -305,7 +308,7 @@ func workers() int { return max(2, runtime.GOMAXPROCS(0)) }
 // split cuts a document by a collection's recipe into what the index takes.
 func (c *collection) split(id string, doc *layout.Document) (index.Document, error) {
 	out := index.Document{Key: id}
-	for _, p := range passage.Split(doc, c.recipe.Passage) {
+	for _, p := range passage.Split(doc, c.recipe.Load().Passage) {
 		stored, err := passage.Encode(&p)
 		if err != nil {
 			return out, err
