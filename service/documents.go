@@ -237,19 +237,21 @@ func (s *Service) readPage(ctx context.Context, collection, name string, number 
 	return d, page, err
 }
 
-// correctedPage returns a page with what people corrected.
-func (s *Service) correctedPage(ctx context.Context, d *store.Document, number int) (*layout.Page, error) {
-	data, err := s.store.Page(ctx, d.SHA256, number)
-	if err != nil {
-		return nil, err
+// corrected returns some pages of a document with what people corrected.
+func (s *Service) corrected(ctx context.Context, d *store.Document, first, last int) (*layout.Document, error) {
+	doc := &layout.Document{Title: d.Title, Language: text.Language(d.Language)}
+	for n := first; n <= last; n++ {
+		data, err := s.store.Page(ctx, d.SHA256, n)
+		if err != nil {
+			return nil, err
+		}
+		page, err := decodePage(data)
+		if err != nil {
+			return nil, err
+		}
+		doc.Pages = append(doc.Pages, *page)
 	}
-	page, err := decodePage(data)
-	if err != nil {
-		return nil, err
-	}
-	one := &layout.Document{Pages: []layout.Page{*page}}
-	err = s.correct(ctx, one)
-	return &one.Pages[0], err
+	return doc, s.correct(ctx, doc)
 }
 
 // Page returns one page of a document.
@@ -258,10 +260,17 @@ func (s *Service) Page(ctx context.Context, collection, name string, number int)
 	if err != nil {
 		return nil, err
 	}
-	p, err := s.correctedPage(ctx, d, number)
+	c, err := s.byID(d.Collection)
 	if err != nil {
 		return nil, err
 	}
+	// Passages go over page ends, so the pages beside it are cut too.
+	first := max(1, number-2)
+	doc, err := s.corrected(ctx, d, first, min(d.Pages, number+2))
+	if err != nil {
+		return nil, err
+	}
+	p := &doc.Pages[number-first]
 	corrections, err := s.Corrections(ctx, collection, name, number)
 	if err != nil {
 		return nil, err
@@ -275,27 +284,14 @@ func (s *Service) Page(ctx context.Context, collection, name string, number int)
 		out.Blocks = append(out.Blocks, PageBlock{string(b.Kind), b.Level, b.Text,
 			answer.Box{Page: number, X0: b.Box.X0, Y0: b.Box.Y0, X1: b.Box.X1, Y1: b.Box.Y1}, b.Corrected, b.Was()})
 	}
-	out.Passages, err = s.parts(ctx, d, number)
-	return out, err
+	out.Passages = parts(passage.Split(doc, c.recipe.Load().Passage), number)
+	return out, nil
 }
 
-// parts returns the passages that a page's text is cut into.
-func (s *Service) parts(ctx context.Context, d *store.Document, number int) ([]PagePart, error) {
-	c, err := s.byID(d.Collection)
-	if err != nil {
-		return nil, err
-	}
-	// Passages go over page ends, so the pages beside it are cut too.
-	doc := &layout.Document{Title: d.Title, Language: text.Language(d.Language)}
-	for n := max(1, number-2); n <= min(d.Pages, number+2); n++ {
-		page, err := s.correctedPage(ctx, d, n)
-		if err != nil {
-			return nil, err
-		}
-		doc.Pages = append(doc.Pages, *page)
-	}
+// parts returns what stands of passages on a page.
+func parts(passages []passage.Passage, number int) []PagePart {
 	out := []PagePart{}
-	for _, p := range passage.Split(doc, c.recipe.Load().Passage) {
+	for _, p := range passages {
 		part := PagePart{Ordinal: p.Ordinal, Section: p.Section, Boxes: []answer.Box{}}
 		for _, sentence := range p.Sentences {
 			for _, m := range sentence.Marks {
@@ -309,7 +305,7 @@ func (s *Service) parts(ctx context.Context, d *store.Document, number int) ([]P
 			out = append(out, part)
 		}
 	}
-	return out, nil
+	return out
 }
 
 // Limits of a page's picture.

@@ -78,11 +78,11 @@ func (s *Service) WorstPages(ctx context.Context, collection, document string, t
 	of = len(pages)
 	pages = pages[:min(of, top)]
 	for i := range pages {
-		page, err := s.correctedPage(ctx, byID[pages[i].ID], pages[i].Number)
+		doc, err := s.corrected(ctx, byID[pages[i].ID], pages[i].Number, pages[i].Number)
 		if err != nil {
 			return nil, 0, err
 		}
-		pages[i].Label, pages[i].Findings = page.Label, findings(page)
+		pages[i].Label, pages[i].Findings = doc.Pages[0].Label, findings(&doc.Pages[0])
 	}
 	return pages, of, nil
 }
