@@ -10,13 +10,14 @@
 package answer
 
 import (
-	"cmp"
 	"context"
-	"slices"
+	"strings"
 
+	"jardinet/embed"
 	"jardinet/index"
 	"jardinet/passage"
 	"jardinet/rank"
+	"jardinet/text"
 )
 
 // A State tells what came of a question.
@@ -99,6 +100,7 @@ type Answer struct {
 	Timing     Timing      `json:"timing_ms"`
 
 	Passages []Candidate `json:"-"` // in the order of retrieval
+	Unknown  []string    `json:"-"` // words asked that no document has
 }
 
 // A Candidate is a passage that was found for a question.
@@ -107,6 +109,7 @@ type Candidate struct {
 	Document   Document
 	Passage    *passage.Passage
 	Score      float64
+	Features   rank.Features
 }
 
 // An Asker answers questions from one index.
@@ -115,64 +118,92 @@ type Asker struct {
 	// Document tells of the document under a key of the index; ok is false
 	// for one that has just been removed.
 	Document func(key string) (d Document, ok bool)
-	// Rank orders by meaning what was found by words; nil leaves it as it is.
+	// Rank widens searches and orders what they find by meaning; nil leaves
+	// the order of the words asked.
 	Rank *rank.Ranker
+	// Embed returns a question's vector where the index's vectors are not of
+	// the ranker's model; nil or an error does without.
+	Embed func(ctx context.Context, question string) ([]float32, error)
 }
 
-// So many passages are found by their words and put into order by their
-// meaning, and of those so many are looked at for evidence.
+// So many passages of each kind (by words, by like words, by vector) are found
+// and put into order, and of those so many are looked at for evidence.
 const (
 	pool  = 100
 	depth = 30
 )
 
-// Find returns the best passages for a query, without answering it.
-func (a *Asker) Find(ctx context.Context, query string, top int) ([]Candidate, error) {
-	q := a.Index.Parse(query)
-	return a.candidates(ctx, query, &q, top)
+// A Search is what was found for a query, and how.
+type Search struct {
+	Candidates []Candidate
+	Query      index.Query
+	Weights    rank.Weights
+	asked      *rank.Asked // nil without a ranker
 }
 
-func (a *Asker) candidates(ctx context.Context, asked string, q *index.Query, top int) ([]Candidate, error) {
-	many := top
+// Find returns the best passages for a query, without answering it.
+func (a *Asker) Find(ctx context.Context, query string, top int) (*Search, error) {
+	out := &Search{Query: a.Index.Parse(query)}
+	return out, a.search(ctx, query, a.language(query), out, top)
+}
+
+// language guesses the language of a question, with the index's for a default.
+func (a *Asker) language(question string) text.Language {
+	if languages := a.Index.Languages(); len(languages) > 0 {
+		return text.Detect(question, languages[0])
+	}
+	return text.Detect(question, text.English)
+}
+
+// search finds the best passages for the query that out holds.
+func (a *Asker) search(ctx context.Context, question string, language text.Language, out *Search, top int) error {
+	q, many := &out.Query, top
 	if a.Rank != nil {
-		many = max(top, pool)
+		many, out.Weights = max(top, pool), a.Rank.Weights
+		out.asked = a.Rank.Ask(question, language, q, a.Index.Languages())
+		q.Vector = a.vector(ctx, question, out.asked)
 	}
 	hits, err := a.Index.Search(ctx, q, many)
 	if err != nil {
-		return nil, err
+		return err
 	}
-	out := make([]Candidate, 0, len(hits))
+	ranked := make([]rank.Candidate, 0, len(hits))
 	for i := range hits {
-		doc, ok := a.Document(hits[i].Key)
-		if !ok {
-			continue
-		}
 		data, err := hits[i].Stored()
 		if err != nil {
-			return nil, err
+			return err
 		}
 		p, err := passage.Decode(data)
 		if err != nil {
-			return nil, err
+			return err
 		}
-		out = append(out, Candidate{hits[i].Key, doc, p, hits[i].Score})
+		ranked = append(ranked, rank.Candidate{Hit: hits[i], Passage: p, Score: hits[i].Score})
 	}
 	if a.Rank != nil {
-		a.order(asked, q, out)
+		a.Rank.Order(out.asked, ranked)
 	}
-	return out[:min(top, len(out))], nil
+	for _, c := range ranked {
+		if doc, ok := a.Document(c.Hit.Key); ok && len(out.Candidates) < top {
+			out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, doc, c.Passage, c.Score, c.Features})
+		}
+	}
+	return nil
 }
 
-// order puts candidates into the order of their meaning.
-func (a *Asker) order(asked string, q *index.Query, candidates []Candidate) {
-	passages, scores := make([]*passage.Passage, len(candidates)), make([]float64, len(candidates))
-	for i, c := range candidates {
-		passages[i], scores[i] = c.Passage, c.Score
+// vector returns the question's vector in the index's space, nil if there is
+// none.
+func (a *Asker) vector(ctx context.Context, question string, asked *rank.Asked) []float32 {
+	if a.Index.Space().Model == embed.Name() {
+		return asked.Vector()
 	}
-	for i, score := range a.Rank.Scores(asked, q, passages, scores) {
-		candidates[i].Score = score
+	if a.Embed == nil {
+		return nil
 	}
-	slices.SortStableFunc(candidates, func(a, b Candidate) int { return cmp.Compare(b.Score, a.Score) })
+	v, err := a.Embed(ctx, question)
+	if err != nil {
+		return nil
+	}
+	return v
 }
 
 // Ask answers a question; after holds the earlier questions of its
@@ -185,16 +216,23 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 		Statements: []Statement{}, Citations: []Citation{}, Missing: []string{}, Nearest: []Nearest{},
 	}
 	out.Timing.Analysis = clock.lap()
-	candidates, err := a.candidates(ctx, asked.standalone, &asked.query, depth)
-	if err != nil {
+	search := &Search{Query: asked.query}
+	if err := a.search(ctx, asked.standalone, asked.language, search, depth); err != nil {
 		return nil, err
 	}
+	asked.query = search.Query
+	candidates := search.Candidates
 	out.Passages = candidates
+	for _, t := range asked.query.Terms {
+		if t.Frequency == 0 && len(t.Alike) == 0 && t.Weight == 1 && !strings.ContainsAny(t.Word, "0123456789") {
+			out.Unknown = append(out.Unknown, t.Word)
+		}
+	}
 	out.Timing.Search = clock.lap()
 	m := newMatcher(asked)
-	found := gather(asked, m, candidates)
+	evidence := gather(asked, m, candidates)
 	out.Timing.Evidence = clock.lap()
-	compose(out, asked, m, found, candidates)
+	compose(out, asked, m, evidence, candidates)
 	out.Timing.Composing = clock.lap()
 	out.Timing.Total = clock.total()
 	return out, nil

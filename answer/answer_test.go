@@ -38,7 +38,7 @@ var garden = []source{
 
 func asker(t *testing.T) *Asker {
 	t.Helper()
-	x, err := index.Open(t.TempDir())
+	x, err := index.Open(t.TempDir(), index.Space{})
 	if err != nil {
 		t.Fatal(err)
 	}

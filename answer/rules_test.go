@@ -180,7 +180,7 @@ func TestNeighboursOfRowsDoNotCount(t *testing.T) {
 }
 
 func TestEmptyCollection(t *testing.T) {
-	x, err := index.Open(t.TempDir())
+	x, err := index.Open(t.TempDir(), index.Space{})
 	if err != nil {
 		t.Fatal(err)
 	}

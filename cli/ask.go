@@ -8,6 +8,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"jardinet/answer"
+	"jardinet/rank"
 	"jardinet/service"
 )
 
@@ -95,17 +96,33 @@ func place(document string, page int, label string, section []string) string {
 func (p *program) findCommand() *cobra.Command {
 	var in string
 	var top int
+	var explain bool
 	cmd := &cobra.Command{
-		Use:     "find QUERY",
-		Short:   "Find the passages that answers would be made from",
-		Example: `  jardinet find "orchid house night temperature" --in halvern --top 5`,
-		Args:    cobra.MinimumNArgs(1),
+		Use:   "find QUERY",
+		Short: "Find the passages that answers would be made from",
+		Long: `Find the passages that answers would be made from, the best first. --explain adds
+how the query was understood and what each part of a score gave.`,
+		Example: `  jardinet find "orchid house night temperature" --in halvern --top 5
+  jardinet find "time off at the seaside" --in halvern --explain`,
+		Args: cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			c, err := p.connect(cmd.Context(), &in)
 			if err != nil {
 				return err
 			}
 			query := strings.Join(args, " ")
+			if explain {
+				found, understood, err := c.Explain(cmd.Context(), in, query, top)
+				if err != nil {
+					return err
+				}
+				if p.json {
+					return p.printJSON(map[string]any{"query": query, "passages": found, "understood": understood})
+				}
+				p.printUnderstood(understood)
+				p.printFound(found)
+				return nil
+			}
 			found, err := c.Find(cmd.Context(), in, query, top)
 			if err != nil {
 				return err
@@ -119,7 +136,31 @@ func (p *program) findCommand() *cobra.Command {
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection")
 	cmd.Flags().IntVar(&top, "top", 10, "how many passages")
+	cmd.Flags().BoolVar(&explain, "explain", false, "tell how the scores came about")
 	return cmd
+}
+
+// printUnderstood shows what was looked for.
+func (p *program) printUnderstood(u *service.Understood) {
+	columns, _ := width(p.out)
+	for _, t := range u.Terms {
+		like := ""
+		if len(t.Like) > 0 {
+			like = ", or " + strings.Join(t.Like, ", ")
+		}
+		p.printf("%s\n", wrap(fmt.Sprintf("%s (idf %.1f, in %d passages)%s", t.Word, t.IDF, t.Passages, like), "  ", "      ", columns))
+	}
+	p.printf("\n")
+}
+
+// parts words the parts of a passage's score.
+func parts(e *service.Explained) string {
+	var out []string
+	values, weights := e.Features.Vector(), e.Weights.Vector()
+	for i, name := range rank.Names {
+		out = append(out, fmt.Sprintf("%s %+.2f", name, values[i]*weights[i]))
+	}
+	return strings.Join(out, "  ")
 }
 
 func (p *program) printFound(found []service.Found) {
@@ -133,6 +174,9 @@ func (p *program) printFound(found []service.Found) {
 			page = f.Pages[0]
 		}
 		p.printf("%s %s\n", p.paint(bold, fmt.Sprintf("%2d  %.2f", f.Rank, f.Score)), place(f.Document, page, f.Label, f.Section))
+		if f.Explain != nil {
+			p.printf("    %s\n", p.paint(faint, parts(f.Explain)))
+		}
 		p.printf("%s\n", wrap(clip(strings.ReplaceAll(f.Text, "\n", " "), 320), "    ", "    ", columns))
 	}
 }

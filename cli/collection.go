@@ -51,6 +51,16 @@ func (p *program) collectionCreate() *cobra.Command {
 func recipeFlags(cmd *cobra.Command, recipe *service.Recipe) {
 	cmd.Flags().StringVar((*string)(&recipe.Passage.Cut), "cut", "structure", "where passages end: structure, words or page")
 	cmd.Flags().IntVar(&recipe.Passage.Target, "target", recipe.Passage.Target, "length of a passage in words")
+	recipe.Embedding = nil
+	var e service.Embedding
+	cmd.Flags().StringVar(&e.URL, "embed-url", "", "outside server of embeddings, such as http://127.0.0.1:8080/v1; the program's own without")
+	cmd.Flags().StringVar(&e.Model, "embed-model", "", "model of the outside server")
+	cmd.Flags().StringVar(&e.Key, "embed-key", "", "environment variable of the service that holds the server's key, or @ and a file")
+	cmd.PreRun = func(*cobra.Command, []string) {
+		if e.URL != "" || e.Model != "" {
+			recipe.Embedding = &e
+		}
+	}
 	cmd.Flags().IntVar(&recipe.Passage.Overlap, "overlap", recipe.Passage.Overlap, "words that a passage repeats of the one before")
 }
 
@@ -154,10 +164,18 @@ func (p *program) collectionShow() *cobra.Command {
 				{"Passages", strconv.Itoa(one.Passages)},
 				{"Languages", strings.Join(one.Languages, " ")},
 				{"Recipe", fmt.Sprintf("%s, version %d: passages of %d words, %d repeated", one.Recipe.Name, one.Recipe.Version, one.Recipe.Passage.Target, one.Recipe.Passage.Overlap)},
+				{"Embedding", embeddingOf(one.Recipe)},
 			})
 			return nil
 		},
 	}
+}
+
+func embeddingOf(r service.Recipe) string {
+	if r.Embedding == nil {
+		return "built-in"
+	}
+	return fmt.Sprintf("%s at %s, %d dimensions", r.Embedding.Model, r.Embedding.URL, r.Embedding.Dimensions)
 }
 
 func (p *program) collectionRemove() *cobra.Command {

@@ -21,6 +21,7 @@ import (
 	"jardinet/answer"
 	"jardinet/layout"
 	"jardinet/measure"
+	"jardinet/rank"
 	"jardinet/service"
 )
 
@@ -260,6 +261,34 @@ func (c *Client) Find(ctx context.Context, collection, query string, top int) ([
 	var out struct{ Passages []service.Found }
 	values := url.Values{"query": {query}, "top": {strconv.Itoa(top)}}
 	return out.Passages, c.get(ctx, in(collection, "find")+"?"+values.Encode(), &out)
+}
+
+// Explain returns the best passages for a query with the parts of their scores,
+// and how the query was understood.
+func (c *Client) Explain(ctx context.Context, collection, query string, top int) ([]service.Found, *service.Understood, error) {
+	var out struct {
+		Passages   []service.Found
+		Understood *service.Understood
+	}
+	values := url.Values{"query": {query}, "top": {strconv.Itoa(top)}, "explain": {"true"}}
+	err := c.get(ctx, in(collection, "find")+"?"+values.Encode(), &out)
+	return out.Passages, out.Understood, err
+}
+
+// Glossary returns a collection's glossary.
+func (c *Client) Glossary(ctx context.Context, collection string) (*service.Glossary, error) {
+	out := new(service.Glossary)
+	return out, c.get(ctx, in(collection, "glossary"), out)
+}
+
+// SetGlossary replaces the entries of a collection's glossary.
+func (c *Client) SetGlossary(ctx context.Context, collection string, entries []rank.Entry) (*service.Glossary, error) {
+	data, err := json.Marshal(map[string]any{"entries": entries})
+	if err != nil {
+		return nil, err
+	}
+	out := new(service.Glossary)
+	return out, c.do(ctx, http.MethodPut, in(collection, "glossary"), "application/json", bytes.NewReader(data), out)
 }
 
 // Ask asks a question; after holds the earlier ones of its conversation.

@@ -3,6 +3,7 @@ package index
 import (
 	"encoding/binary"
 	"encoding/json"
+	"fmt"
 	"maps"
 	"math"
 	"slices"
@@ -22,6 +23,8 @@ type builder struct {
 	meta      meta
 	documents []document
 	lengths   []byte
+	vectors   []byte
+	codes     []byte
 	offsets   []uint64 // of stored bytes
 	stored    []byte
 	lists     map[string]*list
@@ -34,13 +37,13 @@ type list struct {
 	data  []byte
 }
 
-func newBuilder() *builder {
-	return &builder{lists: map[string]*list{}, meta: meta{Languages: map[text.Language]int{}}}
+func newBuilder(space Space) *builder {
+	return &builder{lists: map[string]*list{}, meta: meta{Languages: map[text.Language]int{}, Space: space}}
 }
 
 // build gathers documents for a segment.
-func build(docs []Document) *builder {
-	b := newBuilder()
+func build(space Space, docs []Document) (*builder, error) {
+	b := newBuilder(space)
 	stemmers := map[text.Language]*text.Stemmer{}
 	type counts struct{ heading, body int }
 	found := map[string]counts{}
@@ -67,12 +70,29 @@ func build(docs []Document) *builder {
 				found[stem] = c
 			}
 			n := b.passage(len(heading), len(body), p.Language, p.Stored)
+			if err := b.vector(p.Vector); err != nil {
+				return nil, fmt.Errorf("document %s: %w", d.Key, err)
+			}
 			for term, c := range found {
 				b.posting(term, posting{n, c.heading, c.body})
 			}
 		}
 	}
-	return b
+	return b, nil
+}
+
+// vector adds the vector of the last passage; one without any points nowhere.
+func (b *builder) vector(v []float32) error {
+	if v == nil {
+		v = make([]float32, b.meta.Space.Dimensions)
+	}
+	if len(v) != b.meta.Space.Dimensions {
+		return fmt.Errorf("a vector has %d dimensions, the index has %d", len(v), b.meta.Space.Dimensions)
+	}
+	if len(v) > 0 {
+		b.vectors, b.codes = quantise(b.vectors, v), appendCode(b.codes, v)
+	}
+	return nil
 }
 
 func (b *builder) document(key string) {
@@ -127,6 +147,8 @@ func (b *builder) write(w *fileWriter) error {
 	w.section(sectionMeta, info)
 	w.section(sectionDocuments, encodeDocuments(b.documents))
 	w.section(sectionLengths, b.lengths)
+	w.section(sectionVectors, b.vectors)
+	w.section(sectionCodes, b.codes)
 	w.begin(sectionPostings)
 	terms := &dictionary{}
 	for _, term := range slices.Sorted(maps.Keys(b.lists)) {

@@ -42,13 +42,15 @@ type Passage struct {
 	Heading  string // section path and title
 	Body     string
 	Language text.Language
-	Stored   []byte // handed back with a hit, as it is
+	Stored   []byte    // handed back with a hit, as it is
+	Vector   []float32 // in the index's space; nil if it has none
 }
 
 // An Index is open for searching and writing. Its methods may be called from
 // many goroutines; writes happen one after another.
 type Index struct {
 	dir     string
+	space   Space
 	write   sync.Mutex
 	current atomic.Pointer[snapshot]
 }
@@ -72,6 +74,7 @@ type place struct {
 // A manifest is the state of the index on disk.
 type manifest struct {
 	Format     int               `json:"format"`
+	Space      Space             `json:"space"`
 	Generation uint64            `json:"generation"`
 	Segments   []manifestSegment `json:"segments"`
 }
@@ -83,12 +86,17 @@ type manifestSegment struct {
 
 const (
 	manifestName   = "manifest.json"
-	manifestFormat = 1
+	manifestFormat = 2
 )
 
+// ErrSpace is the error for an index whose vectors are of another model.
+var ErrSpace = errors.New("the index was made with another embedding")
+
 // Open opens the index in dir, making an empty one if there is none. Files
-// left over from a crash are removed.
-func Open(dir string) (*Index, error) {
+// left over from a crash are removed. The passages' vectors are of the given
+// space, which is empty for an index without vectors; an index of another one is
+// not opened.
+func Open(dir string, space Space) (*Index, error) {
 	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, fmt.Errorf("index: %w", err)
 	}
@@ -96,7 +104,10 @@ func Open(dir string) (*Index, error) {
 	if err != nil {
 		return nil, err
 	}
-	x := &Index{dir: dir}
+	if len(m.Segments) > 0 && m.Space != space {
+		return nil, fmt.Errorf("index: %s: %w: %w; make it anew", dir, ErrSpace, errSpace(m.Space, space))
+	}
+	x := &Index{dir: dir, space: space}
 	s := &snapshot{generation: m.Generation}
 	for _, ms := range m.Segments {
 		seg, err := openSegment(filepath.Join(dir, ms.Name))
@@ -180,6 +191,9 @@ func (s *snapshot) finish() {
 		return cmp.Or(cmp.Compare(count[b], count[a]), cmp.Compare(a, b))
 	})
 }
+
+// Space returns the space of the index's vectors.
+func (x *Index) Space() Space { return x.space }
 
 // Has tells whether a document is in the index.
 func (x *Index) Has(key string) bool {

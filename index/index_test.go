@@ -17,7 +17,7 @@ import (
 
 func open(t testing.TB, dir string) *Index {
 	t.Helper()
-	x, err := Open(dir)
+	x, err := Open(dir, Space{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -233,7 +233,7 @@ func TestRankingEqualsTheFormula(t *testing.T) {
 			}
 			for i := range got {
 				if got[i].Key != want[i].Key || got[i].Ordinal != want[i].Ordinal || math.Abs(got[i].Score-want[i].Score) > 1e-9 {
-					t.Fatalf("round %d: %q: hit %d is %s/%d %.6f, want %s/%d %.6f", round, query, i,
+					t.Fatalf("round %d: %q: hit %d is %s/%d %.17g, want %s/%d %.17g", round, query, i,
 						got[i].Key, got[i].Ordinal, got[i].Score, want[i].Key, want[i].Ordinal, want[i].Score)
 				}
 			}
@@ -305,7 +305,7 @@ func TestDamagedManifest(t *testing.T) {
 	apply(t, open(t, dir), []Document{doc("a", "words")})
 	for _, content := range []string{"{", `{"format":99}`, `{"format":1,"segments":[{"name":"gone.segment"}]}`} {
 		os.WriteFile(filepath.Join(dir, manifestName), []byte(content), 0o644)
-		if _, err := Open(dir); err == nil {
+		if _, err := Open(dir, Space{}); err == nil {
 			t.Errorf("manifest %s was accepted", content)
 		}
 	}
@@ -441,7 +441,7 @@ func BenchmarkPostings(b *testing.B) {
 	b.ReportAllocs()
 	b.ResetTimer()
 	for b.Loop() {
-		seg.each(term, func(p posting) { sum += p.body })
+		seg.each(term, func(p posting) bool { sum += p.body; return true })
 	}
 	b.ReportMetric(float64(seg.termFrequency(term)), "postings/op")
 }
@@ -453,6 +453,8 @@ func BenchmarkBuild(b *testing.B) {
 	}
 	b.ReportAllocs()
 	for b.Loop() {
-		build([]Document{d})
+		if _, err := build(Space{}, []Document{d}); err != nil {
+			b.Fatal(err)
+		}
 	}
 }

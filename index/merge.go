@@ -24,7 +24,7 @@ type merger struct {
 // mergeSegments writes a segment of what lives in the parts.
 func mergeSegments(w *fileWriter, parts ...*segment) error {
 	m := &merger{parts: parts, shift: make([]int, len(parts)), live: make([][]int, len(parts)), next: make([]int, len(parts))}
-	total := meta{Languages: map[text.Language]int{}}
+	total := meta{Languages: map[text.Language]int{}, Space: parts[0].space}
 	var documents []document
 	for i, s := range parts {
 		m.shift[i] = total.Stats.Passages
@@ -44,6 +44,18 @@ func mergeSegments(w *fileWriter, parts ...*segment) error {
 	w.begin(sectionLengths)
 	m.runs(func(s *segment, first, end int) error {
 		_, err := w.Write(s.lengths[4*first : 4*end])
+		return err
+	})
+	w.begin(sectionVectors)
+	m.runs(func(s *segment, first, end int) error {
+		size := rowSize(total.Space.Dimensions)
+		_, err := w.Write(s.vectors[size*first : size*end])
+		return err
+	})
+	w.begin(sectionCodes)
+	m.runs(func(s *segment, first, end int) error {
+		size := codeSize(total.Space.Dimensions)
+		_, err := w.Write(s.codes[size*first : size*end])
 		return err
 	})
 	w.begin(sectionPostings)
@@ -172,10 +184,11 @@ func (m *merger) postings(w *fileWriter) *dictionary {
 func (m *merger) take(to *list, i, term int) {
 	s := m.parts[i]
 	if m.live[i] != nil {
-		s.each(term, func(p posting) {
+		s.each(term, func(p posting) bool {
 			if n := m.live[i][p.passage]; n >= 0 {
 				to.add(posting{n, p.heading, p.body})
 			}
+			return true
 		})
 		return
 	}
@@ -191,12 +204,12 @@ func (m *merger) take(to *list, i, term int) {
 // lastPassage returns the last passage that a term stands in.
 func (d *segmentData) lastPassage(term int) int {
 	last := -1
-	d.each(term, func(p posting) { last = p.passage })
+	d.each(term, func(p posting) bool { last = p.passage; return true })
 	return last
 }
 
-// each calls visit for every posting of a term.
-func (d *segmentData) each(term int, visit func(posting)) {
+// each calls visit for every posting of a term until it returns false.
+func (d *segmentData) each(term int, visit func(posting) bool) {
 	r := varints{data: d.termPostings(term)}
 	p := posting{passage: -1}
 	for range d.termFrequency(term) {
@@ -210,7 +223,9 @@ func (d *segmentData) each(term int, visit func(posting)) {
 		if r.failed || p.passage >= d.stats.Passages {
 			return
 		}
-		visit(p)
+		if !visit(p) {
+			return
+		}
 	}
 }
 

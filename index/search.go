@@ -26,14 +26,31 @@ const (
 type Term struct {
 	Word   string // as asked, folded
 	Forms  []string
+	Alike  []Alike
 	Weight float64 // 1 for a word of the question itself
-	IDF    float64 // filled in by Search
+	Must   bool    // a passage without it is not found
+	Not    bool    // a passage with it is not found
+
+	IDF       float64 // filled in by Search
+	Frequency int     // passages that have one of the forms; filled in by Search
+}
+
+// An Alike is a form of like meaning.
+type Alike struct {
+	Form   string
+	Weight float64 // between 0 and 1
 }
 
 // A Query is what is searched for.
 type Query struct {
 	Terms []Term
 	Keep  func(key string) bool // documents to look in; nil for all
+	// Vector, in the index's space, finds passages whose own is near; nil for
+	// none.
+	Vector []float32
+	// Verify is asked about what is stored with a passage that is about to be
+	// found; nil for no more conditions.
+	Verify func(stored []byte) bool
 }
 
 // Parse makes a query of a question: its words without those that only carry
@@ -79,9 +96,11 @@ func parse(question string, languages []text.Language, skip func(string) bool) [
 
 // A Hit is a passage that was found.
 type Hit struct {
-	Key     string // document
-	Ordinal int    // of the passage within the document
-	Score   float64
+	Key     string  // document
+	Ordinal int     // of the passage within the document
+	Score   float64 // by the words asked
+	Wide    float64 // by those of like meaning too
+	Near    float64 // cosine of the vectors
 
 	segment *segment
 	passage int
@@ -90,48 +109,104 @@ type Hit struct {
 // Stored returns what was stored with the passage.
 func (h *Hit) Stored() ([]byte, error) { return h.segment.storedBytes(h.passage) }
 
-// Search returns the best passages, the best first; equal scores are ordered
-// by document and place in it. It also fills in the terms' weights.
+// Search returns the best passages by the words asked, the best first; equal
+// scores are ordered by document and place in it. Where the query has words of
+// like meaning or a vector, the best by those follow, at most as many again each.
+// It also fills in the terms' IDF.
 func (x *Index) Search(ctx context.Context, q *Query, top int) ([]Hit, error) {
 	s := x.current.Load()
-	frequencies := s.weigh(q)
-	results := make([][]Hit, len(s.segments))
+	found := s.weigh(q)
+	t := aim(q.Vector)
+	results := make([]results, len(s.segments))
 	var wg sync.WaitGroup
 	for i := range s.segments {
-		wg.Go(func() { results[i] = s.searchSegment(ctx, s.segments[i], q, frequencies[i], top) })
+		wg.Go(func() { results[i] = s.searchSegment(ctx, s.segments[i], q, found[i], t, top) })
 	}
 	wg.Wait()
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
-	hits := slices.Concat(results...)
-	slices.SortFunc(hits, compareHits)
-	return hits[:min(top, len(hits))], nil
+	return merge(results, top), nil
+}
+
+// results are the best hits of a segment: by words, by words of like meaning
+// and by vector.
+type results [3][]Hit
+
+// orders compares hits in the order of each list of results.
+var orders = [3]func(a, b Hit) int{
+	compareHits,
+	func(a, b Hit) int { return cmp.Or(cmp.Compare(b.Wide, a.Wide), compareHits(a, b)) },
+	func(a, b Hit) int { return cmp.Or(cmp.Compare(b.Near, a.Near), compareHits(a, b)) },
 }
 
 func compareHits(a, b Hit) int {
 	return cmp.Or(cmp.Compare(b.Score, a.Score), cmp.Compare(a.Key, b.Key), cmp.Compare(a.Ordinal, b.Ordinal))
 }
 
+// merge joins the results of all segments without naming a passage twice.
+func merge(all []results, top int) []Hit {
+	type place struct {
+		segment *segment
+		passage int
+	}
+	seen := map[place]bool{}
+	var out []Hit
+	for k, order := range orders {
+		var hits []Hit
+		for _, r := range all {
+			hits = append(hits, r[k]...)
+		}
+		slices.SortFunc(hits, order)
+		for _, h := range hits[:min(top, len(hits))] {
+			if at := (place{h.segment, h.passage}); !seen[at] {
+				seen[at] = true
+				out = append(out, h)
+			}
+		}
+	}
+	slices.SortFunc(out, func(a, b Hit) int { return cmp.Or(cmp.Compare(b.Score, a.Score), orders[2](a, b)) })
+	return out
+}
+
+// A form is a term of a segment, by number, with what it counts for.
+type form struct {
+	number int
+	weight float64
+	exact  bool
+}
+
 // weigh sets the inverse document frequency of each term and returns, by
-// segment and term, the numbers of the forms that the segment has.
-func (s *snapshot) weigh(q *Query) [][][]int {
-	found := make([][][]int, len(s.segments))
+// segment and term, the forms that the segment has. A term that no passage has
+// is as rare as what is like it, in another language perhaps; if there is nothing
+// like it either it weighs the most.
+func (s *snapshot) weigh(q *Query) [][][]form {
+	found := make([][][]form, len(s.segments))
 	for i := range found {
-		found[i] = make([][]int, len(q.Terms))
+		found[i] = make([][]form, len(q.Terms))
 	}
 	for t := range q.Terms {
-		n := 0
+		term, n, like := &q.Terms[t], 0, 0
 		for i, seg := range s.segments {
-			for _, form := range q.Terms[t].Forms {
-				if at := seg.find(form); at >= 0 {
-					found[i][t] = append(found[i][t], at)
+			for _, word := range term.Forms {
+				if at := seg.find(word); at >= 0 {
+					found[i][t] = append(found[i][t], form{at, 1, true})
 					n += seg.termFrequency(at)
 				}
 			}
+			for _, a := range term.Alike {
+				if at := seg.find(a.Form); at >= 0 {
+					found[i][t] = append(found[i][t], form{at, a.Weight, false})
+					like += seg.termFrequency(at)
+				}
+			}
+		}
+		term.Frequency = min(n, s.stats.Passages)
+		if n == 0 {
+			n = like
 		}
 		n = min(n, s.stats.Passages)
-		q.Terms[t].IDF = math.Log(1 + (float64(s.stats.Passages-n)+0.5)/(float64(n)+0.5))
+		term.IDF = math.Log(1 + (float64(s.stats.Passages-n)+0.5)/(float64(n)+0.5))
 	}
 	return found
 }
@@ -139,60 +214,131 @@ func (s *snapshot) weigh(q *Query) [][][]int {
 // scratch is reused from search to search: scores by passage and the passages
 // that have any.
 type scratch struct {
-	scores  []float64
-	weights []float64 // of the term at hand
-	touched []int32
-	inTerm  []int32
+	scores, wide []float64
+	weights      []float64 // of the term at hand
+	must         []uint8   // how many of the terms that a passage must have it has
+	touched      []int32
+	inTerm       []int32
 }
 
 var scratches = sync.Pool{New: func() any { return new(scratch) }}
 
-func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, forms [][]int, top int) []Hit {
-	work := scratches.Get().(*scratch)
-	defer scratches.Put(work)
-	if n := seg.stats.Passages; len(work.scores) < n {
-		work.scores, work.weights = make([]float64, n), make([]float64, n)
+func (w *scratch) fit(n int) {
+	if len(w.scores) < n {
+		w.scores, w.wide, w.weights, w.must = make([]float64, n), make([]float64, n), make([]float64, n), make([]uint8, n)
 	}
-	defer work.reset()
-	averageHeading := max(1, float64(s.stats.Heading)/float64(max(1, s.stats.Passages)))
-	averageBody := max(1, float64(s.stats.Body)/float64(max(1, s.stats.Passages)))
-	for t := range q.Terms {
-		if ctx.Err() != nil {
-			return nil
-		}
-		for _, form := range forms[t] {
-			seg.each(form, func(p posting) {
-				heading, body := seg.length(p.passage)
-				weight := float64(p.body) / (1 - bodyB + bodyB*float64(body)/averageBody)
-				weight += headingWeight * float64(p.heading) / (1 - headingB + headingB*float64(heading)/averageHeading)
-				if work.weights[p.passage] == 0 {
-					work.inTerm = append(work.inTerm, int32(p.passage))
-				}
-				work.weights[p.passage] += weight
-			})
-		}
-		work.endTerm(q.Terms[t].IDF * q.Terms[t].Weight)
-	}
-	hits := seg.best(q, work, top)
-	runtime.KeepAlive(seg.segmentData)
-	return hits
 }
 
-// endTerm turns the weights of one term into scores.
-func (w *scratch) endTerm(worth float64) {
-	for _, p := range w.inTerm {
-		if w.scores[p] == 0 {
-			w.touched = append(w.touched, p)
-		}
-		w.scores[p] += worth * w.weights[p] * (k1 + 1) / (w.weights[p] + k1)
-		w.weights[p] = 0
+func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, forms [][]form, t *target, top int) (out results) {
+	work := scratches.Get().(*scratch)
+	defer scratches.Put(work)
+	work.fit(seg.stats.Passages)
+	defer work.reset()
+	scorer := scorer{
+		segment: seg, scratch: work,
+		heading: max(1, float64(s.stats.Heading)/float64(max(1, s.stats.Passages))),
+		body:    max(1, float64(s.stats.Body)/float64(max(1, s.stats.Passages))),
 	}
-	w.inTerm = w.inTerm[:0]
+	musts := uint8(0)
+	wide := false
+	for i, term := range q.Terms {
+		if ctx.Err() != nil {
+			return out
+		}
+		wide = wide || len(term.Alike) > 0
+		if term.Must {
+			musts++
+		}
+		scorer.term(ctx, &term, forms[i])
+	}
+	allowed := seg.allowed(q)
+	ok := func(p int) bool {
+		return work.must[p] >= musts && (q.Verify == nil || seg.verified(p, q.Verify))
+	}
+	out[0] = seg.best(work, allowed, work.scores, ok, t, top)
+	if wide {
+		out[1] = seg.best(work, allowed, work.wide, ok, t, top)
+	}
+	for _, n := range seg.nearest(ctx, t, allowed, top) {
+		if ok(n.passage) && work.must[n.passage] != excluded {
+			out[2] = append(out[2], seg.hit(n.passage, work, n.cosine))
+		}
+	}
+	runtime.KeepAlive(seg.segmentData)
+	return out
+}
+
+// excluded marks a passage that has a word that it must not have.
+const excluded = math.MaxUint8
+
+// A scorer adds up scores in one segment.
+type scorer struct {
+	*segment
+	*scratch
+	heading, body float64 // average lengths
+}
+
+// pause is after how many postings it is asked whether to go on.
+const pause = 1 << 14
+
+// term scores the passages that have a term: first by its own forms, then by
+// those of like meaning too.
+func (s *scorer) term(ctx context.Context, t *Term, forms []form) {
+	worth := t.IDF * t.Weight
+	exact := 0
+	for _, f := range forms {
+		if f.exact {
+			s.add(ctx, f)
+			exact++
+		}
+	}
+	for _, p := range s.inTerm {
+		if t.Not {
+			s.must[p] = excluded
+		} else if t.Must && s.must[p] != excluded {
+			s.must[p]++
+		}
+		s.scores[p] += gain(worth, s.weights[p])
+	}
+	if !t.Not && exact < len(forms) {
+		for _, f := range forms {
+			if !f.exact {
+				s.add(ctx, f)
+			}
+		}
+	}
+	for _, p := range s.inTerm {
+		s.wide[p] += gain(worth, s.weights[p])
+		s.weights[p] = 0
+	}
+	s.inTerm = s.inTerm[:0]
+}
+
+// gain is what a weighted frequency adds to a score.
+func gain(worth, weight float64) float64 { return worth * weight * (k1 + 1) / (weight + k1) }
+
+// add adds a form's postings to the weights of the term at hand.
+func (s *scorer) add(ctx context.Context, f form) {
+	n := 0
+	s.each(f.number, func(p posting) bool {
+		heading, body := s.length(p.passage)
+		weight := float64(p.body) / (1 - bodyB + bodyB*float64(body)/s.body)
+		weight += headingWeight * float64(p.heading) / (1 - headingB + headingB*float64(heading)/s.heading)
+		if s.weights[p.passage] == 0 {
+			s.inTerm = append(s.inTerm, int32(p.passage))
+			if s.wide[p.passage] == 0 {
+				s.touched = append(s.touched, int32(p.passage))
+			}
+		}
+		s.weights[p.passage] += f.weight * weight
+		n++
+		return n%pause != 0 || ctx.Err() == nil
+	})
 }
 
 func (w *scratch) reset() {
 	for _, p := range w.touched {
-		w.scores[p] = 0
+		w.scores[p], w.wide[p], w.must[p] = 0, 0, 0
 	}
 	for _, p := range w.inTerm {
 		w.weights[p] = 0
@@ -200,36 +346,52 @@ func (w *scratch) reset() {
 	w.touched, w.inTerm = w.touched[:0], w.inTerm[:0]
 }
 
-// best returns the top hits among the scored passages that live.
-func (s *segment) best(q *Query, w *scratch, top int) []Hit {
-	allowed := make([]bool, len(s.documents))
+// allowed tells of each document whether it may be found.
+func (s *segment) allowed(q *Query) []bool {
+	out := make([]bool, len(s.documents))
 	for i, d := range s.documents {
-		allowed[i] = !s.deleted[d.key] && (q.Keep == nil || q.Keep(d.key))
+		out[i] = !s.deleted[d.key] && (q.Keep == nil || q.Keep(d.key))
 	}
-	var hits []Hit
+	return out
+}
+
+// verified asks the caller about what is stored with a passage.
+func (s *segment) verified(passage int, verify func(stored []byte) bool) bool {
+	stored, err := s.storedBytes(passage)
+	return err == nil && verify(stored)
+}
+
+func (s *segment) hit(p int, w *scratch, cosine float64) Hit {
+	d := s.documents[s.documentOf(p)]
+	return Hit{d.key, p - d.first, w.scores[p], w.wide[p], cosine, s, p}
+}
+
+// best returns the top passages of allowed documents by one kind of score.
+func (s *segment) best(w *scratch, allowed []bool, scores []float64, ok func(int) bool, t *target, top int) []Hit {
+	var found []near // the cosine being the score
 	worst := 0.0
 	trim := func() {
-		slices.SortFunc(hits, compareHits)
-		hits = hits[:min(top, len(hits))]
-		if len(hits) == top {
-			worst = hits[top-1].Score
+		slices.SortFunc(found, s.compareNear)
+		found = found[:min(top, len(found))]
+		if len(found) == top {
+			worst = found[top-1].cosine
 		}
 	}
-	for _, p := range w.touched {
-		score := w.scores[p]
-		if score < worst {
+	for _, at := range w.touched {
+		p := int(at)
+		score := scores[p]
+		if score == 0 || score < worst || w.must[p] == excluded || !allowed[s.documentOf(p)] || !ok(p) {
 			continue
 		}
-		d := s.documentOf(int(p))
-		if !allowed[d] {
-			continue
-		}
-		doc := s.documents[d]
-		hits = append(hits, Hit{doc.key, int(p) - doc.first, score, s, int(p)})
-		if len(hits) >= 4*top+64 {
+		found = append(found, near{p, score})
+		if len(found) >= 4*top+64 {
 			trim()
 		}
 	}
 	trim()
+	hits := make([]Hit, len(found))
+	for i, f := range found {
+		hits[i] = s.hit(f.passage, w, s.cosineOf(f.passage, t))
+	}
 	return hits
 }

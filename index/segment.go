@@ -19,11 +19,10 @@ import (
 //	checksum  CRC-32C of all the above
 //	sections  each starting at a multiple of 8
 //
-// A reader skips sections whose ids it does not know, so that vectors and
-// positions can be added without a new version.
+// A reader skips sections whose ids it does not know.
 const (
 	segmentMagic   = "JARDSEG\n"
-	segmentVersion = 1
+	segmentVersion = 2
 	headerSize     = 16
 	entrySize      = 24
 )
@@ -36,7 +35,9 @@ const (
 	sectionTerms     = 4 // sorted terms with their places in the postings
 	sectionPostings  = 5
 	sectionStored    = 6
-	sectionCount     = 6
+	sectionVectors   = 7 // a row a passage, see quantise
+	sectionCodes     = 8 // the signs of the rows
+	sectionCount     = 8
 )
 
 var castagnoli = crc32.MakeTable(crc32.Castagnoli)
@@ -55,6 +56,7 @@ func (s *stats) add(o stats) {
 }
 
 type meta struct {
+	Space     Space                 `json:"space"`
 	Stats     stats                 `json:"stats"`
 	Languages map[text.Language]int `json:"languages"`
 }
@@ -70,9 +72,12 @@ type segment struct {
 type segmentData struct {
 	path      string
 	stats     stats
+	space     Space
 	languages map[text.Language]int
 	documents []document
 	lengths   []byte
+	vectors   []byte
+	codes     []byte
 	terms     []byte
 	postings  []byte
 	stored    []byte
@@ -126,7 +131,7 @@ func (d *segmentData) parse(data []byte) error {
 			d.storedAt = e.offset
 		}
 	}
-	for _, id := range []uint32{sectionMeta, sectionDocuments, sectionLengths, sectionTerms, sectionPostings, sectionStored} {
+	for _, id := range []uint32{sectionMeta, sectionDocuments, sectionLengths, sectionTerms, sectionPostings, sectionStored, sectionVectors, sectionCodes} {
 		if sections[id] == nil {
 			return fmt.Errorf("section %d is missing", id)
 		}
@@ -135,13 +140,17 @@ func (d *segmentData) parse(data []byte) error {
 	if err := json.Unmarshal(sections[sectionMeta], &m); err != nil {
 		return fmt.Errorf("meta section: %w", err)
 	}
-	d.stats, d.languages = m.Stats, m.Languages
+	d.stats, d.languages, d.space = m.Stats, m.Languages, m.Space
+	d.vectors, d.codes = sections[sectionVectors], sections[sectionCodes]
 	d.lengths, d.terms = sections[sectionLengths], sections[sectionTerms]
 	d.postings, d.stored = sections[sectionPostings], sections[sectionStored]
 	if err := d.readDocuments(sections[sectionDocuments]); err != nil {
 		return err
 	}
 	n := d.stats.Passages
+	if len(d.vectors) != rowSize(d.space.Dimensions)*n || len(d.codes) != codeSize(d.space.Dimensions)*n {
+		return fmt.Errorf("its vectors do not fit its passages")
+	}
 	if len(d.lengths) != 4*n || len(d.stored) < 8*(n+1) || len(d.terms) < 8 || len(d.terms) < 8+16*(d.termCount()+1) {
 		return fmt.Errorf("its sections do not fit each other")
 	}

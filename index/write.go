@@ -37,7 +37,11 @@ func (x *Index) Apply(add []Document, remove []string) error {
 		}
 	}
 	if len(fresh) > 0 {
-		seg, err := x.create(next.generation, 0, build(fresh).write)
+		built, err := build(x.space, fresh)
+		if err != nil {
+			return fmt.Errorf("index: %w", err)
+		}
+		seg, err := x.create(next.generation, 0, built.write)
 		if err != nil {
 			return err
 		}
@@ -111,7 +115,7 @@ func (x *Index) compact(s *snapshot) error {
 
 // publish makes the snapshot the state of the index, on disk and in memory.
 func (x *Index) publish(s *snapshot) error {
-	m := manifest{Format: manifestFormat, Generation: s.generation, Segments: []manifestSegment{}}
+	m := manifest{Format: manifestFormat, Space: x.space, Generation: s.generation, Segments: []manifestSegment{}}
 	for _, seg := range s.segments {
 		ms := manifestSegment{Name: filepath.Base(seg.path)}
 		for key := range seg.deleted {

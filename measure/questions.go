@@ -36,6 +36,15 @@ type Evidence struct {
 	All      []Evidence `json:"all,omitempty"`
 }
 
+// Places returns every page that the question's evidence names.
+func (q *Question) Places() []Evidence {
+	var out []Evidence
+	for _, e := range q.Evidence {
+		out = append(out, e.pages()...)
+	}
+	return out
+}
+
 // pages returns the pages that the evidence needs.
 func (e Evidence) pages() []Evidence {
 	if len(e.All) > 0 {

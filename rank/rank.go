@@ -1,16 +1,18 @@
-// Package rank puts passages that were found by their words into an order that
-// heeds their meaning.
+// Package rank puts passages into an order that heeds what they mean, and
+// widens a search so that those in other words are among them.
 //
-// What search by words found is looked at in windows of some forty words. A
-// window is near a question if, for each word asked, it holds that word or one
-// of like meaning (a soft match), and if the weighted mean of its words' vectors
-// (SIF, Arora et al. 2017) points the way the question's does. Both are added to
-// the score of the words, so that a question in a document's own words keeps
-// its order and one in other words gains.
+// A question is widened by a lexicon (words that stand for each other) and by a
+// vector, so that the index finds three kinds of passages: those that hold the
+// words asked, words of like meaning, or whose vector points the way the
+// question's does. Each is then looked at in windows of some forty words. A
+// window is near a question if it holds, for each word asked, that word or one
+// like it (a soft match), and if the sum of its words' vectors points the way the
+// question's does. These and a few more features are added up with weights that
+// bench/fit fits on the training questions.
 package rank
 
 import (
-	"math"
+	"cmp"
 	"runtime"
 	"slices"
 	"sync"
@@ -21,197 +23,152 @@ import (
 	"jardinet/text"
 )
 
-// Windows, in words.
-const stride = 20 // half of one
-
-// A Ranker orders by the vectors of a model.
+// A Ranker orders passages by the vectors of a model and by lexicons.
 type Ranker struct {
-	model *embed.Model
+	Model    *embed.Model
+	Lexicons []*Lexicon // a collection's own first
+	Weights  Weights
 }
 
-// New returns a ranker.
-func New(m *embed.Model) *Ranker { return &Ranker{model: m} }
+// New returns a ranker of the model, the lexicon and the weights that come with
+// the program, and of a collection's own lexicons.
+func New(own ...*Lexicon) *Ranker {
+	return &Ranker{embed.Default(), append(own, Default()), DefaultWeights()}
+}
 
-// Weights of the parts; fitted on the training half of bench/questions by page
-// recall@5 and MRR@10.
-const (
-	wordScale    = 1.6
-	vectorWeight = 0.15
-	softWeight   = 1.5
-	likeFrom     = 0.45 // cosine from which two words count as alike
-	likeMost     = 0.8  // what a word of like meaning counts for at the most
-)
+// A Candidate is a passage that a search found.
+type Candidate struct {
+	Hit      index.Hit
+	Passage  *passage.Passage
+	Features Features
+	Score    float64
+}
 
-// Scores returns a new score for each passage, given its score by words.
-func (r *Ranker) Scores(question string, q *index.Query, passages []*passage.Passage, byWords []float64) []float64 {
-	soft, near := make([]float64, len(passages)), make([]float64, len(passages))
-	total := 0.0
-	for _, t := range q.Terms {
-		total += t.IDF * t.Weight
-	}
+// Order scores candidates and puts the best first.
+func (r *Ranker) Order(a *Asked, candidates []Candidate) {
 	var group sync.WaitGroup
 	workers := runtime.GOMAXPROCS(0)
 	for w := range workers {
 		group.Go(func() {
-			a := r.ask(q)
-			for i := w; i < len(passages); i += workers {
-				soft[i], near[i] = a.windows(passages[i])
+			reader := a.reader()
+			for i := w; i < len(candidates); i += workers {
+				reader.fill(&candidates[i])
 			}
 		})
 	}
 	group.Wait()
-	standardise(near)
-	out := make([]float64, len(passages))
-	for i := range passages {
-		out[i] = byWords[i]/(wordScale*max(total, 1e-9)) + vectorWeight*near[i] + softWeight*soft[i]
+	standardise(candidates)
+	for i := range candidates {
+		candidates[i].Score = score(&r.Weights, &candidates[i].Features)
 	}
-	return out
+	slices.SortStableFunc(candidates, func(a, b Candidate) int {
+		return cmp.Or(cmp.Compare(b.Score, a.Score), cmp.Compare(a.Hit.Key, b.Hit.Key), cmp.Compare(a.Hit.Ordinal, b.Hit.Ordinal))
+	})
 }
 
-// A question as the ranker sees it, with what it has learnt of words that it
-// has met.
-type asked struct {
+// An Asked is a question as the ranker sees it.
+type Asked struct {
 	*Ranker
+	query  *index.Query
 	terms  []term
-	total  float64 // idf of all
 	vector []float32
-	seen   map[text.Language]map[string]*meaning
 }
 
+// A term is a word asked with what is like it.
 type term struct {
-	word  int // of the model, -1 if it has none
-	forms []string
-	idf   float64
+	rows    []int32 // of the model
+	forms   []string
+	like    map[string]float64 // stems of like meaning
+	phrases []phrase
 }
 
-// A meaning is what a word of a passage is worth to the question.
-type meaning struct {
-	like []float64 // how much it is each term asked; nil for not at all
-	word int       // of the model, -1 if it has none
+// A phrase is several words that stand for a term, as stems.
+type phrase struct {
+	stems  []string
+	weight float64
 }
 
-func (r *Ranker) ask(q *index.Query) *asked {
-	a := &asked{Ranker: r, vector: make([]float32, r.model.Dimensions), seen: map[text.Language]map[string]*meaning{}}
+// Ask widens a query, which Index.Parse made of a question in some language, for
+// an index of the given languages. The vector is left for the caller to put into
+// the query if the index's space is the model's.
+func (r *Ranker) Ask(question string, language text.Language, q *index.Query, languages []text.Language) *Asked {
+	a := &Asked{Ranker: r, query: q, vector: make([]float32, r.Model.Dimensions)}
+	embedder := r.Model.NewEmbedder()
 	for _, t := range q.Terms {
-		id := r.model.Find(t.Word)
-		a.terms = append(a.terms, term{id, t.Forms, t.IDF * t.Weight})
-		a.total += t.IDF * t.Weight
-		if id >= 0 {
-			r.model.Add(a.vector, id)
-		}
+		rows := embedder.Rows(text.Token{Word: t.Word, Number: t.Word != "" && t.Word[0] >= '0' && t.Word[0] <= '9'}, language)
+		a.terms = append(a.terms, term{rows: rows, forms: t.Forms, like: map[string]float64{}})
 	}
+	embedder.Embed(a.vector, text.Tokens(question), language)
+	a.widen(question, language, languages)
 	return a
 }
 
-// meaning returns what a word means to the question.
-func (a *asked) meaning(known map[string]*meaning, stemmer *text.Stemmer, t text.Token, language text.Language) *meaning {
-	if m := known[t.Word]; m != nil {
-		return m
+// Vector returns the question's vector in the model's space.
+func (a *Asked) Vector() []float32 { return a.vector }
+
+// widen looks up the phrases of a question in the lexicons.
+func (a *Asked) widen(question string, language text.Language, languages []text.Language) {
+	stemmers := map[text.Language]*text.Stemmer{language: text.NewStemmer(language)}
+	for _, l := range languages {
+		stemmers[l] = text.NewStemmer(l)
 	}
-	word := t.Word
-	if t.Number {
-		word = embed.NumberWord
+	tokens := text.Tokens(question)
+	asked := make([]string, len(tokens))
+	for i, t := range tokens {
+		asked[i] = t.Word
 	}
-	id := a.model.Find(word)
-	m := &meaning{word: id}
-	known[t.Word] = m
-	if text.IsFunctionWord(t.Word, language) {
-		return m
-	}
-	stem := stemmer.Stem(t.Word)
-	like, any := make([]float64, len(a.terms)), false
-	for k, asked := range a.terms {
-		if slices.Contains(asked.forms, stem) {
-			like[k], any = 1, true
-		} else if id >= 0 && asked.word >= 0 {
-			if s := a.model.Similarity(asked.word, id); s > likeFrom {
-				like[k], any = likeMost*(s-likeFrom)/(1-likeFrom), true
+	for _, lexicon := range a.Lexicons {
+		for from := range asked {
+			for n := 1; n <= lexicon.longest && from+n <= len(asked); n++ {
+				likes := lexicon.find(stemmers[language], language, asked[from:from+n])
+				if len(likes) > 0 {
+					a.attach(asked[from:from+n], likes, stemmers)
+				}
 			}
 		}
 	}
-	if any {
-		m.like = like
-	}
-	return m
-}
-
-// windows returns the best soft match and the best nearness of a passage's
-// windows.
-func (a *asked) windows(p *passage.Passage) (soft, near float64) {
-	known := a.seen[p.Language]
-	if known == nil {
-		known = map[string]*meaning{}
-		a.seen[p.Language] = known
-	}
-	stemmer := text.NewStemmer(p.Language)
-	tokens := text.Tokens(p.SectionPath() + " " + p.Text)
-	words := make([]*meaning, len(tokens))
-	for i, t := range tokens {
-		words[i] = a.meaning(known, stemmer, t, p.Language)
-	}
-	var before *block
-	near = -1
-	for start := 0; start == 0 || start < len(words); start += stride {
-		b := a.block(words[start:min(len(words), start+stride)])
-		s, n := a.window(before, b)
-		soft, near = max(soft, s), max(near, n)
-		before = b
-	}
-	return soft, near
-}
-
-// A block is half a window.
-type block struct {
-	best   []float64 // how near its words come to each term
-	vector []float32
-}
-
-func (a *asked) block(words []*meaning) *block {
-	b := &block{make([]float64, len(a.terms)), make([]float32, a.model.Dimensions)}
-	for _, m := range words {
-		for k, s := range m.like {
-			b.best[k] = max(b.best[k], s)
+	for k, t := range a.terms {
+		for stem, weight := range t.like {
+			if !slices.Contains(t.forms, stem) && !a.forbidden(language, t.forms[0], stem) {
+				a.query.Terms[k].Alike = append(a.query.Terms[k].Alike, index.Alike{Form: stem, Weight: weight})
+			}
 		}
-		if m.word >= 0 {
-			a.model.Add(b.vector, m.word)
-		}
+		slices.SortFunc(a.query.Terms[k].Alike, func(x, y index.Alike) int { return cmp.Compare(x.Form, y.Form) })
 	}
-	return b
 }
 
-// window returns the soft match and the cosine of two blocks that follow each
-// other; the first may be nil.
-func (a *asked) window(first, second *block) (soft, near float64) {
-	if first == nil {
-		first = &block{make([]float64, len(a.terms)), make([]float32, a.model.Dimensions)}
-	}
+// attach notes with the terms that a phrase covers what the phrase is like.
+func (a *Asked) attach(asked []string, likes []Like, stemmers map[text.Language]*text.Stemmer) {
 	for k := range a.terms {
-		soft += a.terms[k].idf * max(first.best[k], second.best[k])
+		if !slices.Contains(asked, a.query.Terms[k].Word) {
+			continue
+		}
+		t := &a.terms[k]
+		for _, like := range likes {
+			stemmer := stemmers[like.Language]
+			if stemmer == nil {
+				continue // nothing in the index is in that language
+			}
+			if len(like.Words) == 1 {
+				stem := stemmer.Stem(like.Words[0])
+				t.like[stem] = max(t.like[stem], like.Weight)
+				continue
+			}
+			p := phrase{weight: like.Weight}
+			for _, w := range like.Words {
+				p.stems = append(p.stems, stemmer.Stem(w))
+			}
+			t.phrases = append(t.phrases, p)
+		}
 	}
-	dot, x, y := 0.0, 0.0, 0.0
-	for i, q := range a.vector {
-		v := float64(first.vector[i] + second.vector[i])
-		dot += float64(q) * v
-		x += float64(q) * float64(q)
-		y += v * v
-	}
-	if x > 0 && y > 0 {
-		near = dot / math.Sqrt(x*y)
-	}
-	return soft / max(a.total, 1e-9), near
 }
 
-// standardise turns values into standard scores.
-func standardise(values []float64) {
-	mean, square := 0.0, 0.0
-	for _, v := range values {
-		mean += v
-		square += v * v
+// forbidden tells whether some lexicon says that two stems are not alike.
+func (a *Asked) forbidden(language text.Language, x, y string) bool {
+	for _, l := range a.Lexicons {
+		if len(l.never) > 0 && l.never[string(language)+":"+x+"\n"+string(language)+":"+y] {
+			return true
+		}
 	}
-	n := float64(max(len(values), 1))
-	mean /= n
-	deviation := math.Sqrt(max(square/n-mean*mean, 1e-12))
-	for i := range values {
-		values[i] = (values[i] - mean) / deviation
-	}
+	return false
 }

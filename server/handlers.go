@@ -209,11 +209,19 @@ func (s *Server) find(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	found, err := s.service.Find(c.Request().Context(), param(c, "collection"), c.QueryParam("query"), top)
+	ctx, query := c.Request().Context(), c.QueryParam("query")
+	if c.QueryParam("explain") == "true" {
+		found, understood, err := s.service.Explain(ctx, param(c, "collection"), query, top)
+		if err != nil {
+			return err
+		}
+		return c.JSON(http.StatusOK, map[string]any{"query": query, "passages": found, "understood": understood})
+	}
+	found, err := s.service.Find(ctx, param(c, "collection"), query, top)
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"query": c.QueryParam("query"), "passages": found})
+	return c.JSON(http.StatusOK, map[string]any{"query": query, "passages": found})
 }
 
 func (s *Server) ask(c *echo.Context) error {

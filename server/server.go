@@ -67,6 +67,8 @@ func New(ctx context.Context, s *service.Service, log *slog.Logger) *Server {
 	api.GET("/collections/:collection/documents/:document/export", srv.export)
 	api.GET("/collections/:collection/findings", srv.findings)
 	api.GET("/collections/:collection/events", srv.events)
+	api.GET("/collections/:collection/glossary", srv.glossary)
+	api.PUT("/collections/:collection/glossary", srv.setGlossary)
 	api.GET("/collections/:collection/find", srv.find)
 	api.POST("/collections/:collection/ask", srv.ask)
 	api.POST("/collections/:collection/measurements", srv.measure)

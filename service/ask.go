@@ -12,6 +12,7 @@ import (
 	"jardinet/answer"
 	"jardinet/measure"
 	"jardinet/passage"
+	"jardinet/rank"
 	"jardinet/store"
 )
 
@@ -24,7 +25,21 @@ const (
 
 // asker returns what answers from a collection.
 func (s *Service) asker(c *collection) *answer.Asker {
-	return &answer.Asker{Index: c.index, Document: func(key string) (answer.Document, bool) {
+	recipe := c.recipe.Load()
+	a := &answer.Asker{Index: c.index.Load(), Rank: c.ranker.Load()}
+	if recipe.Embedding != nil {
+		a.Embed = func(ctx context.Context, question string) ([]float32, error) {
+			ctx, cancel := context.WithTimeout(ctx, embedWithin)
+			defer cancel()
+			vectors, err := s.outside(ctx, recipe.Embedding, []string{question})
+			if err != nil {
+				s.Log.Warn("the search goes on without vectors", "collection", c.Name, "error", err)
+				return nil, err
+			}
+			return vectors[0], nil
+		}
+	}
+	a.Document = func(key string) (answer.Document, bool) {
 		c.mu.Lock()
 		d, ok := c.known[key]
 		c.mu.Unlock()
@@ -40,7 +55,20 @@ func (s *Service) asker(c *collection) *answer.Asker {
 		c.known[key] = d
 		c.mu.Unlock()
 		return d, true
-	}}
+	}
+	return a
+}
+
+// embedWithin is how long a question waits for an outside embedding.
+const embedWithin = 2 * time.Second
+
+// Asker returns what answers from a collection, for measuring its parts.
+func (s *Service) Asker(collection string) (*answer.Asker, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	return s.asker(c), nil
 }
 
 // Ask answers a question from a collection. after holds the earlier questions
@@ -58,7 +86,12 @@ func (s *Service) Ask(ctx context.Context, collection, question string, after []
 	if len(after) > MaxAfter {
 		after = after[len(after)-MaxAfter:]
 	}
-	return s.asker(c).Ask(ctx, question, after)
+	out, err := s.asker(c).Ask(ctx, question, after)
+	if err != nil {
+		return nil, err
+	}
+	s.noteUnknown(ctx, c, question, out.Unknown)
+	return out, nil
 }
 
 func checkQuestion(q string) error {
@@ -82,26 +115,73 @@ type Found struct {
 	Label      string   `json:"label"` // of the first
 	Section    []string `json:"section"`
 	Text       string   `json:"text"`
+	// Explain tells how the score came about; only if it was asked for.
+	Explain *Explained `json:"explain,omitempty"`
+}
+
+// An Explained is the parts of a passage's score: each feature times its weight.
+type Explained struct {
+	Features rank.Features `json:"features"`
+	Weights  rank.Weights  `json:"weights"`
+}
+
+// An Understood is how a query was understood.
+type Understood struct {
+	Terms []UnderstoodTerm `json:"terms"`
+}
+
+// An UnderstoodTerm is one word looked for.
+type UnderstoodTerm struct {
+	Word     string   `json:"word"`
+	Passages int      `json:"passages"` // that have it
+	IDF      float64  `json:"idf"`
+	Like     []string `json:"like"` // stems that will do as well
+}
+
+// Explain returns the best passages for a query with the parts of their scores,
+// and how the query was understood.
+func (s *Service) Explain(ctx context.Context, collection, query string, top int) ([]Found, *Understood, error) {
+	found, search, err := s.find(ctx, collection, query, top)
+	if err != nil {
+		return nil, nil, err
+	}
+	for i, c := range search.Candidates {
+		found[i].Explain = &Explained{c.Features, search.Weights}
+	}
+	out := &Understood{Terms: []UnderstoodTerm{}}
+	for _, t := range search.Query.Terms {
+		u := UnderstoodTerm{Word: t.Word, Passages: t.Frequency, IDF: t.IDF, Like: []string{}}
+		for _, a := range t.Alike {
+			u.Like = append(u.Like, a.Form)
+		}
+		out.Terms = append(out.Terms, u)
+	}
+	return found, out, nil
 }
 
 // Find returns the best passages for a query.
 func (s *Service) Find(ctx context.Context, collection, query string, top int) ([]Found, error) {
+	out, _, err := s.find(ctx, collection, query, top)
+	return out, err
+}
+
+func (s *Service) find(ctx context.Context, collection, query string, top int) ([]Found, *answer.Search, error) {
 	c, err := s.named(collection)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if err := checkQuestion(query); err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	if top < 1 || top > MaxTop {
-		return nil, fmt.Errorf("%d passages: choose 1 to %d: %w", top, MaxTop, ErrInvalid)
+		return nil, nil, fmt.Errorf("%d passages: choose 1 to %d: %w", top, MaxTop, ErrInvalid)
 	}
-	candidates, err := s.asker(c).Find(ctx, query, top)
+	search, err := s.asker(c).Find(ctx, query, top)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	out := []Found{}
-	for i, c := range candidates {
+	for i, c := range search.Candidates {
 		f := Found{
 			Rank: i + 1, Score: c.Score, DocumentID: c.DocumentID, Document: c.Document.Name, Title: c.Document.Title,
 			Pages: c.Passage.Pages(), Section: append([]string{}, c.Passage.Section...), Text: c.Passage.Text,
@@ -111,7 +191,7 @@ func (s *Service) Find(ctx context.Context, collection, query string, top int) (
 		}
 		out = append(out, f)
 	}
-	return out, nil
+	return out, search, nil
 }
 
 // Passages calls visit for every passage of a collection's ready documents, cut
@@ -178,7 +258,7 @@ func (s *Service) subject(ctx context.Context, c *collection) (*measure.Subject,
 	if err != nil {
 		return nil, err
 	}
-	subject := &measure.Subject{Collection: c.Name, Passages: c.index.Passages(), Recipe: *c.recipe.Load()}
+	subject := &measure.Subject{Collection: c.Name, Passages: c.index.Load().Passages(), Recipe: *c.recipe.Load()}
 	hash := sha256.New()
 	for _, d := range docs {
 		if d.State == store.Ready {

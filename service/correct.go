@@ -200,11 +200,11 @@ func (s *Service) renewIn(ctx context.Context, c *collection, sum string) error 
 		if err != nil {
 			return err
 		}
-		entry, err := c.split(d.ID, doc)
+		entry, err := s.split(ctx, c, d.ID, doc)
 		if err != nil {
 			return err
 		}
-		if err := c.index.Apply([]index.Document{entry}, []string{d.ID}); err != nil {
+		if err := c.index.Load().Apply([]index.Document{entry}, []string{d.ID}); err != nil {
 			return err
 		}
 		if err := s.store.SetScores(ctx, d.ID, scores(doc)); err != nil {
@@ -219,10 +219,11 @@ func (s *Service) renewIn(ctx context.Context, c *collection, sum string) error 
 }
 
 // Recut cuts all documents of a collection by another recipe, from the pages as
-// they were read. Searches find the old passages until all are cut.
+// they were read. Searches find the old passages until all are cut. Where the
+// recipe has another embedding, a new index is made beside the one in use.
 func (s *Service) Recut(ctx context.Context, collection string, recipe Recipe) error {
-	if err := recipe.Passage.Validate(); err != nil {
-		return fmt.Errorf("%w: %w", err, ErrInvalid)
+	if err := recipe.prepare(ctx); err != nil {
+		return err
 	}
 	c, err := s.named(collection)
 	if err != nil {
@@ -252,11 +253,16 @@ func (s *Service) Recut(ctx context.Context, collection string, recipe Recipe) e
 		entries, keys = append(entries, entry), append(keys, d.ID)
 		passages[d.ID] = len(entry.Passages)
 	}
-	if err := c.index.Apply(entries, keys); err != nil {
+	if recipe.space() == old.space() {
+		err = c.index.Load().Apply(entries, keys)
+	} else {
+		err = s.renewIndex(c, &recipe, entries)
+	}
+	if err != nil {
 		c.recipe.Store(old)
 		return err
 	}
-	if err := s.store.SetRecipe(ctx, c.ID, recipe); err != nil {
+	if err := errors.Join(s.store.SetRecipe(ctx, c.ID, recipe), s.newRanker(ctx, c)); err != nil {
 		return err
 	}
 	return s.store.SetReady(ctx, passages, nil)

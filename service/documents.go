@@ -174,7 +174,7 @@ func (s *Service) Remove(ctx context.Context, collection, name string) error {
 	if err := s.store.RemoveDocument(ctx, d.ID); err != nil {
 		return err
 	}
-	if err := c.index.Apply(nil, []string{d.ID}); err != nil {
+	if err := c.index.Load().Apply(nil, []string{d.ID}); err != nil {
 		return err
 	}
 	s.events.send(Event{Collection: c.Name, Removed: d.ID})

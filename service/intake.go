@@ -107,7 +107,7 @@ func (s *Service) reconcile(ctx context.Context) error {
 		for _, d := range docs {
 			// One that is indexing may be in already and will be marked ready.
 			wanted[d.ID] = d.State == store.Ready || d.State == store.Indexing
-			if d.State == store.Ready && !c.index.Has(d.ID) {
+			if d.State == store.Ready && !c.index.Load().Has(d.ID) {
 				entry, err := s.fromPages(ctx, c, d)
 				if err != nil {
 					return err
@@ -115,12 +115,12 @@ func (s *Service) reconcile(ctx context.Context) error {
 				add = append(add, entry)
 			}
 		}
-		for _, key := range c.index.Keys() {
+		for _, key := range c.index.Load().Keys() {
 			if !wanted[key] {
 				remove = append(remove, key)
 			}
 		}
-		if err := c.index.Apply(add, remove); err != nil {
+		if err := c.index.Load().Apply(add, remove); err != nil {
 			return err
 		}
 	}
@@ -133,7 +133,7 @@ func (s *Service) fromPages(ctx context.Context, c *collection, d store.Document
 	if err != nil {
 		return index.Document{}, err
 	}
-	return c.split(d.ID, doc)
+	return s.split(ctx, c, d.ID, doc)
 }
 
 // kept returns what was read of a document, from the store.
@@ -274,7 +274,7 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 		return index.Document{}, err
 	}
 	s.tell(ctx, d.ID)
-	return c.split(d.ID, doc)
+	return s.split(ctx, c, d.ID, doc)
 }
 
 // readFile reads all pages of a file on as many readers as are free.
@@ -395,10 +395,13 @@ func (s *Service) publishTo(id string, docs []indexed) error {
 	for _, d := range add {
 		remove = append(remove, d.Key)
 	}
-	if err := c.index.Apply(add, remove); err != nil {
+	if err := c.index.Load().Apply(add, remove); err != nil {
 		return err
 	}
 	if err := s.store.SetReady(ctx, passages, replaced); err != nil {
+		return err
+	}
+	if err := s.newRanker(ctx, c); err != nil {
 		return err
 	}
 	for _, b := range docs {

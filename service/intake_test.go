@@ -68,7 +68,7 @@ func TestRemovedWhileItIsRead(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if c.index.Has(added[0].ID) {
+	if c.index.Load().Has(added[0].ID) {
 		t.Error("the removed document is in the index")
 	}
 	add(t, s, "garden", "glasshouse-manual.pdf")

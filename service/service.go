@@ -29,6 +29,7 @@ import (
 	"jardinet/ocr"
 	"jardinet/passage"
 	"jardinet/pdf"
+	"jardinet/rank"
 	"jardinet/store"
 )
 
@@ -60,7 +61,8 @@ type Service struct {
 type collection struct {
 	store.Collection
 	recipe atomic.Pointer[Recipe]
-	index  *index.Index
+	ranker atomic.Pointer[rank.Ranker]
+	index  atomic.Pointer[index.Index]
 
 	writing sync.Mutex // store and index change together
 
@@ -73,6 +75,10 @@ type Recipe struct {
 	Name    string         `json:"name"`
 	Version int            `json:"version"`
 	Passage passage.Recipe `json:"passage"`
+	// Embedding is where vectors come from; nil for those of the program.
+	Embedding *Embedding `json:"embedding,omitempty"`
+	// Ranking overrides how much each part of ranking counts.
+	Ranking *rank.Weights `json:"ranking,omitempty"`
 }
 
 // DefaultRecipe is what a collection starts with.
@@ -165,17 +171,23 @@ func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 		return nil, fmt.Errorf("service: recipe of collection %s: %w", sc.Name, err)
 	}
 	c.recipe.Store(&recipe)
-	var err error
-	c.index, err = index.Open(s.indexDir(sc.ID))
+	if err := s.newRanker(context.Background(), c); err != nil {
+		return nil, err
+	}
+	if err := os.RemoveAll(s.indexDir(sc.ID) + ".new"); err != nil {
+		return nil, fmt.Errorf("service: %w", err)
+	}
+	x, err := index.Open(s.indexDir(sc.ID), recipe.space())
 	if err != nil {
 		s.Log.Warn("the index cannot be used and is made anew", "collection", sc.Name, "error", err)
 		if err := os.RemoveAll(s.indexDir(sc.ID)); err != nil {
 			return nil, fmt.Errorf("service: %w", err)
 		}
-		if c.index, err = index.Open(s.indexDir(sc.ID)); err != nil {
+		if x, err = index.Open(s.indexDir(sc.ID), recipe.space()); err != nil {
 			return nil, err
 		}
 	}
+	c.index.Store(x)
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	s.collections[sc.ID] = c
@@ -215,8 +227,8 @@ func (s *Service) CreateCollection(ctx context.Context, name string, recipe *Rec
 	if recipe == nil {
 		recipe = &DefaultRecipe
 	}
-	if err := recipe.Passage.Validate(); err != nil {
-		return nil, fmt.Errorf("%w: %w", err, ErrInvalid)
+	if err := recipe.prepare(ctx); err != nil {
+		return nil, err
 	}
 	sc, err := s.store.CreateCollection(ctx, name, recipe)
 	if err != nil {
@@ -240,7 +252,7 @@ func (s *Service) Collection(ctx context.Context, name string) (*Collection, err
 	}
 	out := &Collection{
 		Name: c.Name, Created: c.Created, Recipe: *c.recipe.Load(), Documents: map[string]int{},
-		Passages: c.index.Passages(), Languages: []string{},
+		Passages: c.index.Load().Passages(), Languages: []string{},
 	}
 	for _, d := range docs {
 		out.Documents[string(d.State)]++
@@ -248,7 +260,7 @@ func (s *Service) Collection(ctx context.Context, name string) (*Collection, err
 			out.Pages += d.Pages
 		}
 	}
-	for _, l := range c.index.Languages() {
+	for _, l := range c.index.Load().Languages() {
 		out.Languages = append(out.Languages, string(l))
 	}
 	return out, nil
@@ -306,18 +318,28 @@ func (s *Service) RemoveCollection(ctx context.Context, name string) error {
 func workers() int { return max(2, runtime.GOMAXPROCS(0)) }
 
 // split cuts a document by a collection's recipe into what the index takes.
-func (c *collection) split(id string, doc *layout.Document) (index.Document, error) {
+func (s *Service) split(ctx context.Context, c *collection, id string, doc *layout.Document) (index.Document, error) {
 	out := index.Document{Key: id}
-	for _, p := range passage.Split(doc, c.recipe.Load().Passage) {
+	recipe := c.recipe.Load()
+	passages := passage.Split(doc, recipe.Passage)
+	vectors, err := s.vectors(ctx, recipe, doc.Title, passages)
+	if err != nil {
+		return out, err
+	}
+	var explained [][2]string
+	for i, p := range passages {
 		stored, err := passage.Encode(&p)
 		if err != nil {
 			return out, err
+		}
+		for _, e := range rank.Abbreviations(p.Text) {
+			explained = append(explained, [2]string{e.Term, e.Means})
 		}
 		heading := p.SectionPath()
 		if doc.Title != "" {
 			heading = doc.Title + " › " + heading
 		}
-		out.Passages = append(out.Passages, index.Passage{Heading: heading, Body: p.Text, Language: p.Language, Stored: stored})
+		out.Passages = append(out.Passages, index.Passage{Heading: heading, Body: p.Text, Language: p.Language, Stored: stored, Vector: vectors[i]})
 	}
-	return out, nil
+	return out, s.store.SetAbbreviations(ctx, id, explained)
 }

@@ -105,6 +105,47 @@ CREATE TABLE corrections (
 	changed TEXT NOT NULL,
 	data    TEXT NOT NULL
 ) STRICT, WITHOUT ROWID;
+`, `
+ALTER TABLE collections ADD COLUMN glossary TEXT NOT NULL DEFAULT '[]';
+ALTER TABLE collections ADD COLUMN style TEXT NOT NULL DEFAULT '{}';
+
+CREATE TABLE abbreviations (
+	document TEXT NOT NULL REFERENCES documents(id) ON DELETE CASCADE,
+	term     TEXT NOT NULL,
+	means    TEXT NOT NULL,
+	PRIMARY KEY (document, term, means)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE unknown_words (
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	word       TEXT NOT NULL,
+	asked      INTEGER NOT NULL,
+	question   TEXT NOT NULL, -- the last one with it
+	PRIMARY KEY (collection, word)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE vectors ( -- of outside models, by content
+	model  TEXT NOT NULL,
+	sha256 TEXT NOT NULL,
+	vector BLOB NOT NULL,
+	PRIMARY KEY (model, sha256)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE conversations (
+	id         TEXT PRIMARY KEY,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	created    TEXT NOT NULL,
+	changed    TEXT NOT NULL
+) STRICT;
+
+CREATE TABLE turns (
+	conversation TEXT NOT NULL REFERENCES conversations(id) ON DELETE CASCADE,
+	number       INTEGER NOT NULL,
+	asked        TEXT NOT NULL,
+	question     TEXT NOT NULL,
+	answer       TEXT NOT NULL,
+	PRIMARY KEY (conversation, number)
+) STRICT, WITHOUT ROWID;
 `}
 
 func (s *Store) migrate(ctx context.Context) error {

@@ -28,7 +28,7 @@ type grown struct {
 // documents a commit; it runs in a process of its own.
 func buildOurs(dir string, n int) ([]grown, error) {
 	start := time.Now()
-	x, err := index.Open(filepath.Join(dir, "index"))
+	x, err := index.Open(filepath.Join(dir, "index"), space)
 	if err != nil {
 		return nil, err
 	}

@@ -18,6 +18,7 @@ import (
 
 	"golang.org/x/sync/errgroup"
 
+	"jardinet/embed"
 	"jardinet/index"
 )
 
@@ -87,6 +88,9 @@ func measureSearch(ctx context.Context, n int) ([]search, error) {
 	return []search{ours, *fts}, nil
 }
 
+// space is that of the vectors that come with the program.
+var space = index.Space{Model: embed.Name(), Dimensions: embed.Default().Dimensions}
+
 // searchOurs opens the index and asks the queries; it runs in a process of its
 // own.
 func searchOurs(dir string) search {
@@ -100,7 +104,7 @@ func searchOurs(dir string) search {
 		return out
 	}
 	start := time.Now()
-	x, err := index.Open(filepath.Join(dir, "index"))
+	x, err := index.Open(filepath.Join(dir, "index"), space)
 	if err != nil {
 		return out
 	}

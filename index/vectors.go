@@ -1,0 +1,224 @@
+package index
+
+import (
+	"cmp"
+	"context"
+	"encoding/binary"
+	"fmt"
+	"math"
+	"math/bits"
+	"runtime"
+	"slices"
+	"sync"
+)
+
+// A Space says in what vectors an index keeps its passages. Vectors of two
+// spaces cannot be compared, so an index has one.
+type Space struct {
+	Model      string `json:"model"` // names the model and its version
+	Dimensions int    `json:"dimensions"`
+}
+
+// Vectors are kept twice: a byte a number with the reciprocal of the row's
+// length, and a bit a number, its sign. Two vectors are the nearer the fewer of
+// their signs differ, which a processor counts 64 at a time; so a search looks at
+// the signs of all passages and at the bytes of the most promising only (binary
+// codes: Charikar 2002). It needs no graph, no training, no tuning and next to no
+// time when segments are merged.
+
+// finest is up to how many numbers all rows of a segment are compared exactly.
+const finest = 1 << 20
+
+// oversample is how many rows are compared exactly for each one wanted, among
+// those with the fewest differing signs.
+const oversample = 24
+
+// rowSize returns how many bytes a row takes.
+func rowSize(dimensions int) int {
+	if dimensions == 0 {
+		return 0
+	}
+	return 4 + dimensions
+}
+
+func codeSize(dimensions int) int { return (dimensions + 63) / 64 * 8 }
+
+// quantise appends a vector's row: its scale is left out, since only directions
+// are compared.
+func quantise(row []byte, vector []float32) []byte {
+	most := float32(0)
+	for _, v := range vector {
+		most = max(most, v, -v)
+	}
+	at, sum := len(row), 0.0
+	row = append(row, 0, 0, 0, 0)
+	for _, v := range vector {
+		q := int8(0)
+		if most > 0 {
+			q = int8(math.RoundToEven(float64(v / most * 127)))
+		}
+		sum += float64(q) * float64(q)
+		row = append(row, byte(q))
+	}
+	if sum > 0 {
+		binary.LittleEndian.PutUint32(row[at:], math.Float32bits(float32(1/math.Sqrt(sum))))
+	}
+	return row
+}
+
+// appendCode appends the signs of a vector.
+func appendCode(codes []byte, vector []float32) []byte {
+	for i := 0; i < len(vector); i += 64 {
+		word := uint64(0)
+		for k, v := range vector[i:min(i+64, len(vector))] {
+			if v > 0 {
+				word |= 1 << k
+			}
+		}
+		codes = binary.LittleEndian.AppendUint64(codes, word)
+	}
+	return codes
+}
+
+// cosine compares two rows.
+func cosine(a, b []byte) float64 {
+	var s0, s1 int32
+	x, y := a[4:], b[4:len(a)]
+	i := 0
+	for ; i+1 < len(x); i += 2 {
+		s0 += int32(int8(x[i])) * int32(int8(y[i]))
+		s1 += int32(int8(x[i+1])) * int32(int8(y[i+1]))
+	}
+	if i < len(x) {
+		s0 += int32(int8(x[i])) * int32(int8(y[i]))
+	}
+	lengths := math.Float32frombits(binary.LittleEndian.Uint32(a)) * math.Float32frombits(binary.LittleEndian.Uint32(b))
+	return float64(s0+s1) * float64(lengths)
+}
+
+// A target is a vector looked for.
+type target struct {
+	row  []byte
+	code []uint64
+}
+
+// aim prepares a query's vector; nil if it has none or points nowhere.
+func aim(vector []float32) *target {
+	if !slices.ContainsFunc(vector, func(v float32) bool { return v != 0 }) {
+		return nil
+	}
+	t := &target{row: quantise(nil, vector)}
+	for code := appendCode(nil, vector); len(code) > 0; code = code[8:] {
+		t.code = append(t.code, binary.LittleEndian.Uint64(code))
+	}
+	return t
+}
+
+// A near is a passage with its cosine, or another score.
+type near struct {
+	passage int
+	cosine  float64
+}
+
+// compareNear orders as compareHits does: equal scores by key and place.
+func (d *segmentData) compareNear(a, b near) int {
+	if c := cmp.Compare(b.cosine, a.cosine); c != 0 || a.passage == b.passage {
+		return c
+	}
+	x, y := d.documents[d.documentOf(a.passage)], d.documents[d.documentOf(b.passage)]
+	return cmp.Or(cmp.Compare(x.key, y.key), cmp.Compare(a.passage, b.passage))
+}
+
+func (d *segmentData) row(passage int) []byte {
+	size := rowSize(d.space.Dimensions)
+	return d.vectors[passage*size : (passage+1)*size]
+}
+
+// cosineOf returns how near a passage is to a target.
+func (d *segmentData) cosineOf(passage int, t *target) float64 {
+	if t == nil || d.space.Dimensions != len(t.row)-4 {
+		return 0
+	}
+	return cosine(t.row, d.row(passage))
+}
+
+// nearest returns the passages of allowed documents that are nearest to a
+// target, at most top.
+func (s *segment) nearest(ctx context.Context, t *target, allowed []bool, top int) []near {
+	if t == nil || s.space.Dimensions != len(t.row)-4 {
+		return nil
+	}
+	var found []near
+	if s.stats.Passages*s.space.Dimensions <= finest {
+		for i, d := range s.documents {
+			for p := d.first; allowed[i] && p < d.first+d.count; p++ {
+				found = append(found, near{p, s.cosineOf(p, t)})
+			}
+		}
+	} else {
+		found = s.promising(ctx, t, allowed, top*oversample)
+		for i := range found {
+			found[i].cosine = s.cosineOf(found[i].passage, t)
+		}
+	}
+	slices.SortFunc(found, s.compareNear)
+	return found[:min(top, len(found))]
+}
+
+// promising returns about as many passages as wanted, those whose signs differ
+// the least from the target's. It works on all cores.
+func (s *segment) promising(ctx context.Context, t *target, allowed []bool, wanted int) []near {
+	distances := make([]uint16, s.stats.Passages)
+	parts := runtime.GOMAXPROCS(0)
+	histograms := make([][]int, parts)
+	var wg sync.WaitGroup
+	for w := range parts {
+		histograms[w] = make([]int, 64*len(t.code)+1)
+		wg.Go(func() {
+			for i := w; i < len(s.documents) && ctx.Err() == nil; i += parts {
+				if allowed[i] {
+					s.differ(t, s.documents[i], distances, histograms[w])
+				}
+			}
+		})
+	}
+	wg.Wait()
+	limit, sum := 0, 0
+	for ; limit < len(histograms[0]); limit++ {
+		for _, h := range histograms {
+			sum += h[limit]
+		}
+		if sum >= wanted {
+			break
+		}
+	}
+	found := make([]near, 0, wanted)
+	for i, d := range s.documents {
+		for p := d.first; allowed[i] && p < d.first+d.count; p++ {
+			if int(distances[p]) <= limit {
+				found = append(found, near{passage: p})
+			}
+		}
+	}
+	return found
+}
+
+// differ counts the signs in which a document's passages differ from a target.
+func (s *segment) differ(t *target, d document, distances []uint16, histogram []int) {
+	size := 8 * len(t.code)
+	codes := s.codes[d.first*size : (d.first+d.count)*size]
+	for p := d.first; p < d.first+d.count; p++ {
+		n := 0
+		for k, word := range t.code {
+			n += bits.OnesCount64(word ^ binary.LittleEndian.Uint64(codes[8*k:]))
+		}
+		codes = codes[size:]
+		distances[p] = uint16(n)
+		histogram[n]++
+	}
+}
+
+// errSpace tells of vectors that do not belong into an index.
+func errSpace(have, want Space) error {
+	return fmt.Errorf("its vectors are of %s with %d dimensions, not of %s with %d", have.Model, have.Dimensions, want.Model, want.Dimensions)
+}

@@ -1,0 +1,196 @@
+package rank
+
+import (
+	"math"
+	"slices"
+
+	"jardinet/embed"
+	"jardinet/text"
+)
+
+// Words of half a window.
+const half = 20
+
+// From which cosine two words count as alike, and what one of like meaning
+// counts for at the most.
+const (
+	likeFrom = 0.5
+	likeMost = 0.8
+)
+
+// A reader looks at passages for one question and remembers the words that it
+// has met. It serves one goroutine.
+type reader struct {
+	*Asked
+	embedder *embed.Embedder
+	idf      []float64 // by term
+	total    float64
+	seen     map[text.Language]map[string]*meaning
+	stemmers map[text.Language]*text.Stemmer
+}
+
+// A meaning is what a word of a passage is worth to the question.
+type meaning struct {
+	stem string
+	like []float64 // how much it is each term asked; nil for not at all
+	rows []int32   // of the model
+}
+
+// reader is called after the search, which fills in the terms' IDF.
+func (a *Asked) reader() *reader {
+	r := &reader{Asked: a, embedder: a.Model.NewEmbedder(), seen: map[text.Language]map[string]*meaning{}, stemmers: map[text.Language]*text.Stemmer{}, total: 1e-9}
+	for _, t := range a.query.Terms {
+		r.idf = append(r.idf, t.IDF*t.Weight)
+		r.total += t.IDF * t.Weight
+	}
+	return r
+}
+
+// fill works out what is known of a passage by itself.
+func (r *reader) fill(c *Candidate) {
+	f, p := &c.Features, c.Passage
+	f.Words, f.Wide, f.Near = c.Hit.Score/r.total, c.Hit.Wide/r.total, c.Hit.Near
+	f.Soft, f.Window = r.windows(r.meanings(text.Tokens(p.SectionPath()+" "+p.Text), p.Language))
+}
+
+// meanings looks at the words of a text.
+func (r *reader) meanings(tokens []text.Token, language text.Language) []*meaning {
+	if r.seen[language] == nil {
+		r.seen[language], r.stemmers[language] = map[string]*meaning{}, text.NewStemmer(language)
+	}
+	known := r.seen[language]
+	out := make([]*meaning, len(tokens))
+	for i, t := range tokens {
+		m := known[t.Word]
+		if m == nil {
+			m = r.meaning(t, language)
+			known[t.Word] = m
+		}
+		out[i] = m
+	}
+	return r.phrases(out)
+}
+
+func (r *reader) meaning(t text.Token, language text.Language) *meaning {
+	m := &meaning{rows: r.embedder.Rows(t, language)}
+	if text.IsFunctionWord(t.Word, language) {
+		return m
+	}
+	m.stem = r.stemmers[language].Stem(t.Word)
+	for k := range r.terms {
+		if s := r.likeness(&r.terms[k], m, language); s > 0 {
+			if m.like == nil {
+				m.like = make([]float64, len(r.terms))
+			}
+			m.like[k] = s
+		}
+	}
+	return m
+}
+
+// likeness is how much a word is like a term.
+func (r *reader) likeness(t *term, m *meaning, language text.Language) float64 {
+	if slices.Contains(t.forms, m.stem) {
+		return 1
+	}
+	if len(t.forms) > 0 && r.forbidden(language, t.forms[0], m.stem) {
+		return 0
+	}
+	most := t.like[m.stem]
+	for _, a := range t.rows {
+		for _, b := range m.rows {
+			if s := r.Model.Similarity(int(a), int(b)); s > likeFrom {
+				most = max(most, likeMost*(s-likeFrom)/(1-likeFrom))
+			}
+		}
+	}
+	return most
+}
+
+// phrases marks the last words of phrases that stand for a term.
+func (r *reader) phrases(words []*meaning) []*meaning {
+	for k := range r.terms {
+		for _, p := range r.terms[k].phrases {
+			for i := len(p.stems) - 1; i < len(words); i++ {
+				if !endsAt(words, i, p.stems) || words[i].like != nil && words[i].like[k] >= p.weight {
+					continue
+				}
+				m := *words[i]
+				m.like = make([]float64, len(r.terms))
+				copy(m.like, words[i].like)
+				m.like[k] = p.weight
+				words[i] = &m
+			}
+		}
+	}
+	return words
+}
+
+func endsAt(words []*meaning, i int, stems []string) bool {
+	for k, stem := range stems {
+		if words[i-len(stems)+1+k].stem != stem {
+			return false
+		}
+	}
+	return true
+}
+
+// windows returns the best soft match and the best cosine of a text's windows.
+func (r *reader) windows(words []*meaning) (soft, near float64) {
+	near = -1
+	before := r.half(nil)
+	for start := 0; start == 0 || start < len(words); start += half {
+		b := r.half(words[start:min(len(words), start+half)])
+		for k, s := range before.best {
+			before.best[k] = max(s, b.best[k])
+		}
+		for d, v := range b.vector {
+			before.vector[d] += v
+		}
+		soft, near = max(soft, r.share(before.best)), max(near, cosine(r.vector, before.vector))
+		before = b
+	}
+	return soft, near
+}
+
+// A block is half a window.
+type block struct {
+	best   []float64 // how near its words come to each term
+	vector []float32
+}
+
+func (r *reader) half(words []*meaning) *block {
+	b := &block{make([]float64, len(r.terms)), make([]float32, r.Model.Dimensions)}
+	for _, m := range words {
+		for k, s := range m.like {
+			b.best[k] = max(b.best[k], s)
+		}
+		for _, row := range m.rows {
+			r.Model.Add(b.vector, int(row))
+		}
+	}
+	return b
+}
+
+// share returns how much of what is asked is matched.
+func (r *reader) share(best []float64) float64 {
+	sum := 0.0
+	for k, s := range best {
+		sum += r.idf[k] * s
+	}
+	return sum / r.total
+}
+
+func cosine(a, b []float32) float64 {
+	var dot, x, y float32
+	for i, v := range a {
+		w := b[i]
+		dot += v * w
+		x += v * v
+		y += w * w
+	}
+	if x == 0 || y == 0 {
+		return 0
+	}
+	return float64(dot) / math.Sqrt(float64(x)*float64(y))
+}

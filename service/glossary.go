@@ -1,0 +1,96 @@
+package service
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+
+	"jardinet/rank"
+	"jardinet/store"
+)
+
+// A Glossary is what a collection knows of its own language.
+type Glossary struct {
+	Entries []rank.Entry    `json:"entries"` // given by people
+	Found   []rank.Entry    `json:"found"`   // abbreviations that the documents explain
+	Unknown []store.Unknown `json:"unknown"` // words asked for that no document has
+}
+
+// maxUnknown is how many words asked for in vain are listed.
+const maxUnknown = 50
+
+// Glossary returns a collection's glossary.
+func (s *Service) Glossary(ctx context.Context, collection string) (*Glossary, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	return s.glossary(ctx, c)
+}
+
+func (s *Service) glossary(ctx context.Context, c *collection) (*Glossary, error) {
+	g := &Glossary{Entries: []rank.Entry{}, Found: []rank.Entry{}}
+	data, err := s.store.Glossary(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	if err := json.Unmarshal(data, &g.Entries); err != nil {
+		return nil, fmt.Errorf("service: glossary of %s: %w", c.Name, err)
+	}
+	found, err := s.store.Abbreviations(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range found {
+		g.Found = append(g.Found, rank.Entry{Kind: rank.Abbreviation, Term: p[0], Means: p[1]})
+	}
+	g.Unknown, err = s.store.Unknown(ctx, c.ID, maxUnknown)
+	return g, err
+}
+
+// SetGlossary replaces a collection's glossary. It holds for the next question.
+func (s *Service) SetGlossary(ctx context.Context, collection string, entries []rank.Entry) (*Glossary, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	if entries == nil {
+		entries = []rank.Entry{}
+	}
+	for i := range entries {
+		if err := entries[i].Validate(); err != nil {
+			return nil, fmt.Errorf("entry %d: %w: %w", i+1, err, ErrInvalid)
+		}
+	}
+	if err := s.store.SetGlossary(ctx, c.ID, entries); err != nil {
+		return nil, err
+	}
+	if err := s.newRanker(ctx, c); err != nil {
+		return nil, err
+	}
+	return s.glossary(ctx, c)
+}
+
+// newRanker makes a collection's ranker from its recipe and its language.
+func (s *Service) newRanker(ctx context.Context, c *collection) error {
+	g, err := s.glossary(ctx, c)
+	if err != nil {
+		return err
+	}
+	r := rank.New(rank.Glossary(g.Entries), rank.Glossary(g.Found))
+	if own := c.recipe.Load().Ranking; own != nil {
+		r.Weights = *own
+	}
+	c.ranker.Store(r)
+	return nil
+}
+
+// noteUnknown counts the words of a question that neither a document nor a
+// lexicon knows.
+func (s *Service) noteUnknown(ctx context.Context, c *collection, question string, words []string) {
+	for _, w := range words {
+		if err := s.store.CountUnknown(ctx, c.ID, w, question); err != nil {
+			s.Log.Warn("a word asked for cannot be counted", "error", err)
+		}
+	}
+}

@@ -1,0 +1,165 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"encoding/binary"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+)
+
+// Glossary returns a collection's glossary as it was given.
+func (s *Store) Glossary(ctx context.Context, collection string) (json.RawMessage, error) {
+	return s.setting(ctx, "glossary", collection)
+}
+
+// SetGlossary keeps a collection's glossary.
+func (s *Store) SetGlossary(ctx context.Context, collection string, entries any) error {
+	return s.setSetting(ctx, "glossary", collection, entries)
+}
+
+// Style returns a collection's house style as it was given.
+func (s *Store) Style(ctx context.Context, collection string) (json.RawMessage, error) {
+	return s.setting(ctx, "style", collection)
+}
+
+// SetStyle keeps a collection's house style.
+func (s *Store) SetStyle(ctx context.Context, collection string, style any) error {
+	return s.setSetting(ctx, "style", collection, style)
+}
+
+func (s *Store) setting(ctx context.Context, column, collection string) (json.RawMessage, error) {
+	var data string
+	err := s.db.QueryRowContext(ctx, "SELECT "+column+" FROM collections WHERE id = ?", collection).Scan(&data)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	if err != nil {
+		return nil, fmt.Errorf("store: %s: %w", column, err)
+	}
+	return json.RawMessage(data), nil
+}
+
+func (s *Store) setSetting(ctx context.Context, column, collection string, value any) error {
+	data, err := json.Marshal(value)
+	if err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	if err := one(s.db.ExecContext(ctx, "UPDATE collections SET "+column+" = ? WHERE id = ?", string(data), collection)); err != nil {
+		return fmt.Errorf("store: keep %s: %w", column, err)
+	}
+	return nil
+}
+
+// SetAbbreviations keeps what a document explains, as pairs of term and
+// meaning, in place of what it explained before.
+func (s *Store) SetAbbreviations(ctx context.Context, document string, pairs [][2]string) error {
+	err := s.inTx(ctx, func(tx *sql.Tx) error {
+		if _, err := tx.ExecContext(ctx, "DELETE FROM abbreviations WHERE document = ?", document); err != nil {
+			return err
+		}
+		for _, p := range pairs {
+			if _, err := tx.ExecContext(ctx, "INSERT OR IGNORE INTO abbreviations VALUES (?, ?, ?)", document, p[0], p[1]); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return fmt.Errorf("store: keep abbreviations: %w", err)
+	}
+	return nil
+}
+
+// Abbreviations returns what the ready documents of a collection explain.
+func (s *Store) Abbreviations(ctx context.Context, collection string) ([][2]string, error) {
+	rows, err := s.db.QueryContext(ctx, `SELECT DISTINCT term, means FROM abbreviations JOIN documents ON documents.id = document
+		WHERE collection = ? AND state = ? ORDER BY term, means`, collection, string(Ready))
+	if err != nil {
+		return nil, fmt.Errorf("store: abbreviations: %w", err)
+	}
+	defer rows.Close()
+	var out [][2]string
+	for rows.Next() {
+		var p [2]string
+		if err := rows.Scan(&p[0], &p[1]); err != nil {
+			return nil, fmt.Errorf("store: abbreviations: %w", err)
+		}
+		out = append(out, p)
+	}
+	return out, rows.Err()
+}
+
+// An Unknown is a word that readers asked for and no document has.
+type Unknown struct {
+	Word     string `json:"word"`
+	Asked    int    `json:"asked"`    // how often
+	Question string `json:"question"` // the last one with it
+}
+
+// CountUnknown notes that a word was asked for in vain.
+func (s *Store) CountUnknown(ctx context.Context, collection, word, question string) error {
+	_, err := s.db.ExecContext(ctx, `INSERT INTO unknown_words VALUES (?, ?, 1, ?)
+		ON CONFLICT DO UPDATE SET asked = asked + 1, question = excluded.question`, collection, word, question)
+	if err != nil {
+		return fmt.Errorf("store: count a word: %w", err)
+	}
+	return nil
+}
+
+// Unknown returns the words asked for in vain, the most frequent first.
+func (s *Store) Unknown(ctx context.Context, collection string, most int) ([]Unknown, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT word, asked, question FROM unknown_words WHERE collection = ? ORDER BY asked DESC, word LIMIT ?", collection, most)
+	if err != nil {
+		return nil, fmt.Errorf("store: words asked for: %w", err)
+	}
+	defer rows.Close()
+	out := []Unknown{}
+	for rows.Next() {
+		var u Unknown
+		if err := rows.Scan(&u.Word, &u.Asked, &u.Question); err != nil {
+			return nil, fmt.Errorf("store: words asked for: %w", err)
+		}
+		out = append(out, u)
+	}
+	return out, rows.Err()
+}
+
+// Vector returns what an outside model gave for a text, nil if it is not kept.
+func (s *Store) Vector(ctx context.Context, model, sum string) ([]float32, error) {
+	var raw []byte
+	err := s.db.QueryRowContext(ctx, "SELECT vector FROM vectors WHERE model = ? AND sha256 = ?", model, sum).Scan(&raw)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, nil
+	}
+	if err != nil {
+		return nil, fmt.Errorf("store: vector: %w", err)
+	}
+	out := make([]float32, len(raw)/4)
+	for i := range out {
+		out[i] = math.Float32frombits(binary.LittleEndian.Uint32(raw[4*i:]))
+	}
+	return out, nil
+}
+
+// SetVectors keeps what an outside model gave, by the hashes of the texts.
+func (s *Store) SetVectors(ctx context.Context, model string, vectors map[string][]float32) error {
+	err := s.inTx(ctx, func(tx *sql.Tx) error {
+		for sum, v := range vectors {
+			raw := make([]byte, 0, 4*len(v))
+			for _, x := range v {
+				raw = binary.LittleEndian.AppendUint32(raw, math.Float32bits(x))
+			}
+			if _, err := tx.ExecContext(ctx, "INSERT OR REPLACE INTO vectors VALUES (?, ?, ?)", model, sum, raw); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return fmt.Errorf("store: keep vectors: %w", err)
+	}
+	return nil
+}
