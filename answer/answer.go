@@ -96,11 +96,15 @@ type Answer struct {
 	Citations  []Citation  `json:"citations"`
 	Missing    []string    `json:"missing"` // words asked about that the evidence lacks
 	Nearest    []Nearest   `json:"nearest"`
-	Confidence float64     `json:"confidence"` // 0 to 1
+	Confidence float64     `json:"confidence"`      // 0 to 1
+	Trace      *Trace      `json:"trace,omitempty"` // only if it was asked for
 	Timing     Timing      `json:"timing_ms"`
 
 	Passages []Candidate `json:"-"` // in the order of retrieval
 	Unknown  []string    `json:"-"` // words asked that no document has
+	Signals  Signals     `json:"-"` // that the confidence is made of
+
+	from float64 // confidence from which an answer is given
 }
 
 // A Candidate is a passage that was found for a question.
@@ -110,6 +114,7 @@ type Candidate struct {
 	Passage    *passage.Passage
 	Score      float64
 	Features   rank.Features
+	Raw        rank.Features // not compared with the other candidates
 }
 
 // An Asker answers questions from one index.
@@ -121,6 +126,11 @@ type Asker struct {
 	// Rank widens searches and orders what they find by meaning; nil leaves
 	// the order of the words asked.
 	Rank *rank.Ranker
+	// Trace has answers tell how they came about.
+	Trace bool
+	// From is the confidence from which an answer is given; nil for the fitted
+	// one.
+	From *float64
 	// Embed returns a question's vector where the index's vectors are not of
 	// the ranker's model; nil or an error does without.
 	Embed func(ctx context.Context, question string) ([]float32, error)
@@ -158,8 +168,10 @@ func (a *Asker) language(question string) text.Language {
 // search finds the best passages for the query that out holds.
 func (a *Asker) search(ctx context.Context, question string, language text.Language, out *Search, top int) error {
 	q, many := &out.Query, top
+	soften(q)
 	if a.Rank != nil {
 		many, out.Weights = max(top, pool), a.Rank.Weights
+		a.Index.Correct(q, func(word string) bool { return a.Rank.Model.Find(word, language) >= 0 })
 		out.asked = a.Rank.Ask(question, language, q, a.Index.Languages())
 		q.Vector = a.vector(ctx, question, out.asked)
 	}
@@ -184,7 +196,7 @@ func (a *Asker) search(ctx context.Context, question string, language text.Langu
 	}
 	for _, c := range ranked {
 		if doc, ok := a.Document(c.Hit.Key); ok && len(out.Candidates) < top {
-			out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, doc, c.Passage, c.Score, c.Features})
+			out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, doc, c.Passage, c.Score, c.Features, c.Raw})
 		}
 	}
 	return nil
@@ -215,6 +227,10 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 		Question: question, Standalone: asked.standalone, State: NotFound,
 		Statements: []Statement{}, Citations: []Citation{}, Missing: []string{}, Nearest: []Nearest{},
 	}
+	out.from = calibrated().From
+	if a.From != nil {
+		out.from = *a.From
+	}
 	out.Timing.Analysis = clock.lap()
 	search := &Search{Query: asked.query}
 	if err := a.search(ctx, asked.standalone, asked.language, search, depth); err != nil {
@@ -229,10 +245,13 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 		}
 	}
 	out.Timing.Search = clock.lap()
-	m := newMatcher(asked)
+	m := newMatcher(asked, search.asked)
 	evidence := gather(asked, m, candidates)
 	out.Timing.Evidence = clock.lap()
 	compose(out, asked, m, evidence, candidates)
+	if a.Trace {
+		out.Trace = trace(out, asked, search, evidence)
+	}
 	out.Timing.Composing = clock.lap()
 	out.Timing.Total = clock.total()
 	return out, nil

@@ -9,6 +9,7 @@ import (
 	"jardinet/layout"
 	"jardinet/passage"
 	"jardinet/pdf"
+	"jardinet/rank"
 	"jardinet/text"
 )
 
@@ -58,7 +59,7 @@ func asker(t *testing.T) *Asker {
 			t.Fatal(err)
 		}
 	}
-	return &Asker{Index: x, Document: func(key string) (Document, bool) { d, ok := documents[key]; return d, ok }}
+	return &Asker{Index: x, Rank: rank.New(), Document: func(key string) (Document, bool) { d, ok := documents[key]; return d, ok }}
 }
 
 // made makes the passage of a section, on the page after its number.

@@ -1,7 +1,6 @@
 package answer
 
 import (
-	"math"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -19,28 +18,20 @@ const (
 	restatement   = 2 // words beyond the question's that make no statement yet
 )
 
-// Confidence from which an answer is given, and from which it is whole. The
-// first was fitted on the training halves of the demo's questions and of
-// bench/questions; the second was chosen by eye.
-const (
-	answerFrom = 0.46
-	wholeFrom  = 0.62
-	unfit      = 0.7 // of the confidence remains where the wanted kind is missing
-)
-
 // compose fills in the answer from the evidence, best first.
 func compose(out *Answer, q *question, m *matcher, found []evidence, candidates []Candidate) {
 	if len(found) > 0 {
-		out.Confidence = confidence(q, found[0])
+		out.Signals = signals(q, found[0], candidates[found[0].candidate])
+		out.Confidence = out.Signals.confidence()
 	}
-	if len(found) == 0 || out.Confidence < answerFrom {
+	if len(found) == 0 || out.Confidence < out.from {
 		out.Text = refusal(q, candidates)
 		out.Nearest = nearestPassages(candidates)
 		out.Missing = append(out.Missing, absent(m, candidates)...)
 		return
 	}
 	out.State = Answered
-	if out.Confidence < wholeFrom && len(found[0].missing) > 0 {
+	if out.Confidence < calibrated().Whole && len(found[0].missing) > 0 {
 		out.State = Partial
 		out.Missing = append(out.Missing, found[0].missing...)
 	}
@@ -67,20 +58,6 @@ func capital(s string) string {
 	}
 	first, n := utf8.DecodeRuneInString(s)
 	return string(unicode.ToUpper(first)) + s[n:]
-}
-
-// confidence maps the best evidence to 0..1: how much of what was asked about
-// it covers, less if it lacks the kind of thing that was asked for.
-func confidence(q *question, e evidence) float64 {
-	c := e.coverage*0.75 + 0.25*math.Sqrt(e.inside)
-	if !e.fits && (q.want == wantQuantity || q.want == wantDate || q.want == wantPerson) {
-		c *= unfit
-	}
-	// A quantity of the right dimension needs no name: 14 °C is a temperature.
-	if e.apart && !(e.fits && q.want == wantQuantity && q.units != nil) {
-		c *= unfit
-	}
-	return math.Round(c*1000) / 1000
 }
 
 // choose takes the best evidence and what belongs with it: the other steps of

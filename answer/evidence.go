@@ -11,6 +11,7 @@ import (
 	"jardinet/index"
 	"jardinet/layout"
 	"jardinet/passage"
+	"jardinet/rank"
 	"jardinet/text"
 )
 
@@ -24,9 +25,26 @@ type evidence struct {
 	inside    float64 // the share that stands in the sentence itself
 	fits      bool    // holds the kind of thing that was asked for
 	missing   []string
-	apart     bool   // lacks the attribute that was asked about
-	bits      uint64 // terms that stand in the sentence or its section
+	gap       float64 // worth of the weightiest term that is missing, of all
+	literal   float64 // share of the question's literals that stand here or close by
+	apart     bool    // lacks the attribute that was asked about
+	bits      uint64  // terms that stand in the sentence or its section
+	standing  float64 // the passage's place among those found
 }
+
+// marks are the terms of a question that stand in a text: exactly, or only by a
+// word of like meaning.
+type marks struct{ exact, like uint64 }
+
+func (a marks) or(b marks) marks {
+	exact := a.exact | b.exact
+	return marks{exact, (a.like | b.like) &^ exact}
+}
+
+func (a marks) any() uint64 { return a.exact | a.like }
+
+// alike is what a word of like meaning counts for.
+const alike = 0.65
 
 // What a word of the question counts for when it stands not in the sentence
 // but near it.
@@ -48,15 +66,13 @@ type matcher struct {
 	forms   map[string][]int
 	stemmer map[text.Language]*text.Stemmer
 	total   float64
+	asked   *rank.Asked // nil where nothing is known of meaning
 }
 
-func newMatcher(q *question) *matcher {
-	m := &matcher{terms: q.query.Terms, forms: map[string][]int{}, stemmer: map[text.Language]*text.Stemmer{}}
+func newMatcher(q *question, asked *rank.Asked) *matcher {
+	m := &matcher{asked: asked, terms: q.query.Terms, forms: map[string][]int{}, stemmer: map[text.Language]*text.Stemmer{}}
 	for i, t := range q.query.Terms {
 		worth := t.IDF * t.Weight
-		if softWords[t.Word] {
-			worth *= 0.25
-		}
 		m.worth = append(m.worth, worth)
 		m.total += worth
 		for _, form := range t.Forms {
@@ -64,6 +80,15 @@ func newMatcher(q *question) *matcher {
 		}
 	}
 	return m
+}
+
+// marks looks for the terms of the question in s.
+func (m *matcher) marks(s string, language text.Language) marks {
+	if m.asked == nil {
+		return marks{exact: m.in(s, language)}
+	}
+	exact, like := m.asked.Match(s, language)
+	return marks{exact, like}
 }
 
 // in sets, for each term of the question that stands in s, a bit.
@@ -87,11 +112,14 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 	if len(candidates) == 0 || m.total == 0 {
 		return nil
 	}
-	best := candidates[0].Score
+	best, least := candidates[0].Score, candidates[len(candidates)-1].Score
 	var out []evidence
 	outdated := superseded(q, candidates)
 	for i, c := range candidates {
-		standing := c.Score / best
+		standing := 1.0
+		if best > least {
+			standing = (c.Score - least) / (best - least)
+		}
 		if outdated[c.DocumentID] {
 			standing *= 0.6
 		}
@@ -105,34 +133,35 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 // retrieval score against the best one's.
 func (m *matcher) sentences(q *question, number int, c Candidate, standing float64) []evidence {
 	p := c.Passage
-	section := m.in(p.SectionPath(), p.Language)
-	title := m.in(c.Document.Title+" "+c.Document.Name, p.Language)
-	hits := make([]uint64, len(p.Sentences))
-	var whole uint64
+	section := m.marks(p.SectionPath(), p.Language)
+	title := m.marks(c.Document.Title+" "+c.Document.Name, p.Language)
+	hits := make([]marks, len(p.Sentences))
+	var whole marks
 	for i, s := range p.Sentences {
-		hits[i] = m.in(p.Text[s.Start:s.End], p.Language)
-		whole |= hits[i]
+		hits[i] = m.marks(p.Text[s.Start:s.End], p.Language)
+		whole = whole.or(hits[i])
 	}
 	var out []evidence
 	for i, s := range p.Sentences {
 		near := neighbours(p, hits, i)
-		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End]}
+		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], standing: standing}
 		m.cover(&e, hits[i], near, section, title, whole)
 		if e.coverage < hopeless {
 			continue
 		}
-		e.bits = hits[i] | section
+		e.bits = hits[i].any() | section.any()
 		e.fits = fits(q, e.text, s)
-		e.apart = m.lacks(q, e.bits|near)
+		e.apart = m.lacks(q, e.bits|near.any())
+		e.literal = m.literals(p, i)
 		switch {
 		case q.want == wantSteps && s.Kind == layout.ListItem:
 			// The steps of a procedure rarely name it; their heading does.
-			e.inside = max(e.inside, m.share(section))
+			e.inside = max(e.inside, m.share(section.any()))
 		case e.fits:
 			// "The default is 1000" says of what in the sentence before.
-			e.inside += inNeighbour * m.share(near&^hits[i])
+			e.inside += inNeighbour * m.share(near.any()&^hits[i].any())
 		}
-		e.score = e.coverage * (0.35 + 0.65*math.Sqrt(e.inside)) * (0.45 + 0.55*standing) * e.weight(q, m, s, p.Language)
+		e.score = e.coverage * (0.35 + 0.65*math.Sqrt(e.inside)) * (0.45 + 0.55*standing) * (0.5 + 0.5*e.literal) * e.weight(q, m, s, p.Language)
 		if e.score > 0 {
 			out = append(out, e)
 		}
@@ -142,36 +171,40 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 
 // neighbours returns the terms in the sentences before and after. A row of a
 // table has none: the rows around it speak of other things.
-func neighbours(p *passage.Passage, hits []uint64, i int) (near uint64) {
+func neighbours(p *passage.Passage, hits []marks, i int) (near marks) {
 	if p.Sentences[i].Kind == layout.Table {
-		return 0
+		return marks{}
 	}
 	for _, j := range []int{i - 1, i + 1} {
 		if j >= 0 && j < len(hits) && p.Sentences[j].Kind != layout.Table {
-			near |= hits[j]
+			near = near.or(hits[j])
 		}
 	}
 	return near
 }
 
 // cover sums what the sentence and its surroundings hold of the question.
-func (m *matcher) cover(e *evidence, inside, near, section, title, whole uint64) {
+func (m *matcher) cover(e *evidence, inside, near, section, title, whole marks) {
 	for t, worth := range m.worth {
 		bit := uint64(1) << min(t, 63)
 		share := 0.0
-		switch {
-		case inside&bit != 0:
-			share = 1
+		for _, at := range []struct {
+			marks
+			share float64
+		}{{inside, 1}, {section, inSection}, {title, inTitle}, {near, inNeighbour}, {whole, inPassage}} {
+			if at.exact&bit != 0 {
+				share = max(share, at.share)
+			} else if at.like&bit != 0 {
+				share = max(share, alike*at.share)
+			}
+		}
+		if inside.exact&bit != 0 {
 			e.inside += worth
-		case section&bit != 0:
-			share = inSection
-		case title&bit != 0:
-			share = inTitle
-		case near&bit != 0:
-			share = inNeighbour
-		case whole&bit != 0:
-			share = inPassage
-		default:
+		} else if inside.like&bit != 0 {
+			e.inside += alike * worth
+		}
+		if share == 0 {
+			e.gap = max(e.gap, worth/m.total)
 			if m.terms[t].Weight == 1 && worth > 0.6*m.total/float64(len(m.worth)) {
 				e.missing = append(e.missing, m.terms[t].Word)
 			}
@@ -180,6 +213,24 @@ func (m *matcher) cover(e *evidence, inside, near, section, title, whole uint64)
 	}
 	e.coverage /= m.total
 	e.inside /= m.total
+}
+
+// literals returns the share of the question's literals that stand in a sentence
+// or, for less, elsewhere in its passage; 1 if it has none.
+func (m *matcher) literals(p *passage.Passage, i int) float64 {
+	if m.asked == nil || len(m.asked.Literals) == 0 {
+		return 1
+	}
+	sum := 0.0
+	for _, l := range m.asked.Literals {
+		switch {
+		case rank.Holds(p.Text[p.Sentences[i].Start:p.Sentences[i].End], l):
+			sum++
+		case rank.Holds(p.Text, l), rank.Holds(p.SectionPath(), l):
+			sum += inPassage
+		}
+	}
+	return sum / float64(len(m.asked.Literals))
 }
 
 // weight favours sentences of the wanted kind.

@@ -60,6 +60,21 @@ var softWords = words(`many much long often far high number amount name named ca
 	documents manual policy report according case want wants people soon quickly big old work used use
 	combien quel quelle quels quelles`)
 
+// softWeight is what a soft word counts for.
+const softWeight = 0.25
+
+// soften has soft words count for little, unless there are no others.
+func soften(q *index.Query) {
+	if !slices.ContainsFunc(q.Terms, func(t index.Term) bool { return !softWords[t.Word] }) {
+		return
+	}
+	for i := range q.Terms {
+		if softWords[q.Terms[i].Word] {
+			q.Terms[i].Weight = softWeight
+		}
+	}
+}
+
 func words(s string) map[string]bool {
 	out := map[string]bool{}
 	for _, w := range strings.Fields(s) {

@@ -39,7 +39,7 @@ func TestShortPicksTheRightSpan(t *testing.T) {
 	}
 	for _, test := range tests {
 		q := questionOf(test.question)
-		if got := short(q, newMatcher(q), test.sentence, "en"); got != test.want {
+		if got := short(q, newMatcher(q, nil), test.sentence, "en"); got != test.want {
 			t.Errorf("%s — %s: %q, want %q", test.question, test.sentence, got, test.want)
 		}
 	}
@@ -134,7 +134,7 @@ func TestListAround(t *testing.T) {
 
 func TestOtherRows(t *testing.T) {
 	q := questionOf("How many plants were lost in the Orchid House?")
-	m := newMatcher(q)
+	m := newMatcher(q, nil)
 	for row, other := range map[string]bool{
 		"Orchid House · Panes: 74 · Plants lost: 112": false, "Arid Zone · Panes: 31 · Plants lost: 7": true, "Together · Plants lost: 160": false,
 	} {
@@ -171,9 +171,9 @@ func TestSuperseded(t *testing.T) {
 
 func TestNeighboursOfRowsDoNotCount(t *testing.T) {
 	p := made(0, []string{"T", "Palm House · Night: 17", "Dew House · Night: 12", "A sentence.", "Another one."}, "en")
-	hits := []uint64{1, 2, 4, 8}
+	hits := []marks{{exact: 1}, {exact: 2}, {exact: 4}, {exact: 8}}
 	for i, want := range []uint64{0, 0, 8, 4} {
-		if got := neighbours(p, hits, i); got != want {
+		if got := neighbours(p, hits, i).exact; got != want {
 			t.Errorf("neighbours of sentence %d have %b, want %b", i, got, want)
 		}
 	}

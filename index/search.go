@@ -48,6 +48,8 @@ type Query struct {
 	// Vector, in the index's space, finds passages whose own is near; nil for
 	// none.
 	Vector []float32
+	// Corrected are the words that were taken for misspelt.
+	Corrected []Correction
 	// Verify is asked about what is stored with a passage that is about to be
 	// found; nil for no more conditions.
 	Verify func(stored []byte) bool

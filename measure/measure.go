@@ -46,6 +46,8 @@ type Record struct {
 	Retrieved  []Retrieved       `json:"retrieved"`
 	Timing     answer.Timing     `json:"timing_ms"`
 
+	Signals answer.Signals `json:"-"` // that the confidence is made of
+
 	question *Question
 }
 
@@ -163,7 +165,7 @@ func Retrieval(set *Set, find func(question string) ([]Retrieved, error)) (*Meas
 func judge(q *Question, given *answer.Answer) Record {
 	r := Record{
 		ID: q.ID, Question: q.Question, Tags: append([]string{}, q.Tags...), Expected: q.Answer, Answer: given.Text,
-		State: given.State, Confidence: given.Confidence, Citations: given.Citations, Timing: given.Timing,
+		State: given.State, Confidence: given.Confidence, Signals: given.Signals, Citations: given.Citations, Timing: given.Timing,
 		Retrieved: []Retrieved{}, question: q,
 	}
 	for _, c := range given.Passages[:min(depthOfMetric, len(given.Passages))] {

@@ -8,14 +8,16 @@ import (
 	"sync"
 )
 
-// Features are what is known of a candidate. All but the first are standard
-// scores: how many standard deviations above the mean of all candidates.
+// Features are what is known of a candidate. All but the first and the last are
+// standard scores: how many standard deviations above the mean of all candidates.
 type Features struct {
 	Words  float64 `json:"words"`  // BM25F by the words asked, over the sum of their IDF
 	Wide   float64 `json:"wide"`   // the same with words of like meaning
 	Soft   float64 `json:"soft"`   // best window's share of the words asked, or like them
 	Window float64 `json:"window"` // best window's cosine
 	Near   float64 `json:"near"`   // the passage's cosine
+	// Literal is the share of the question's literals that it holds; as it is.
+	Literal float64 `json:"literal"`
 }
 
 // Weights say how much each feature counts.
@@ -39,17 +41,22 @@ var DefaultWeights = sync.OnceValue(func() Weights {
 
 // Vector returns the features in a fixed order; Names names them.
 func (f *Features) Vector() []float64 {
-	return []float64{f.Words, f.Wide, f.Soft, f.Window, f.Near}
+	return []float64{f.Words, f.Wide, f.Soft, f.Window, f.Near, f.Literal}
 }
 
 // Names are the features' names in the order of Vector.
-var Names = []string{"words", "wide", "soft", "window", "near"}
+var Names = []string{"words", "wide", "soft", "window", "near", "literal"}
 
-func score(w, f *Features) float64 {
-	return w.Words*f.Words + w.Wide*f.Wide + w.Soft*f.Soft + w.Window*f.Window + w.Near*f.Near
+// Times returns the features each times its weight.
+func (f *Features) Times(w *Weights) Features {
+	return Features{w.Words * f.Words, w.Wide * f.Wide, w.Soft * f.Soft, w.Window * f.Window, w.Near * f.Near, w.Literal * f.Literal}
 }
 
-// standardise turns the features but the first into standard scores.
+func score(w, f *Features) float64 {
+	return w.Words*f.Words + w.Wide*f.Wide + w.Soft*f.Soft + w.Window*f.Window + w.Near*f.Near + w.Literal*f.Literal
+}
+
+// standardise turns features into standard scores.
 func standardise(candidates []Candidate) {
 	for _, feature := range []func(*Features) *float64{
 		func(f *Features) *float64 { return &f.Wide },

@@ -41,6 +41,7 @@ type Candidate struct {
 	Hit      index.Hit
 	Passage  *passage.Passage
 	Features Features
+	Raw      Features // before they were turned into standard scores
 	Score    float64
 }
 
@@ -48,15 +49,22 @@ type Candidate struct {
 func (r *Ranker) Order(a *Asked, candidates []Candidate) {
 	var group sync.WaitGroup
 	workers := runtime.GOMAXPROCS(0)
+	a.first = a.reader()
 	for w := range workers {
+		reader := a.first
+		if w > 0 {
+			reader = a.reader()
+		}
 		group.Go(func() {
-			reader := a.reader()
 			for i := w; i < len(candidates); i += workers {
 				reader.fill(&candidates[i])
 			}
 		})
 	}
 	group.Wait()
+	for i := range candidates {
+		candidates[i].Raw = candidates[i].Features
+	}
 	standardise(candidates)
 	for i := range candidates {
 		candidates[i].Score = score(&r.Weights, &candidates[i].Features)
@@ -72,6 +80,9 @@ type Asked struct {
 	query  *index.Query
 	terms  []term
 	vector []float32
+	// Literals are what the question names letter by letter.
+	Literals []string
+	first    *reader // of those that Order used
 }
 
 // A term is a word asked with what is like it.
@@ -92,7 +103,7 @@ type phrase struct {
 // an index of the given languages. The vector is left for the caller to put into
 // the query if the index's space is the model's.
 func (r *Ranker) Ask(question string, language text.Language, q *index.Query, languages []text.Language) *Asked {
-	a := &Asked{Ranker: r, query: q, vector: make([]float32, r.Model.Dimensions)}
+	a := &Asked{Ranker: r, query: q, vector: make([]float32, r.Model.Dimensions), Literals: Literals(question)}
 	embedder := r.Model.NewEmbedder()
 	for _, t := range q.Terms {
 		rows := embedder.Rows(text.Token{Word: t.Word, Number: t.Word != "" && t.Word[0] >= '0' && t.Word[0] <= '9'}, language)
@@ -101,6 +112,26 @@ func (r *Ranker) Ask(question string, language text.Language, q *index.Query, la
 	embedder.Embed(a.vector, text.Tokens(question), language)
 	a.widen(question, language, languages)
 	return a
+}
+
+// like is from when on a word of like meaning stands for one that was asked.
+const like = 0.4
+
+// Match returns a bit for each term of the query that a word of a text is, and
+// one for each that none is but one is like. It serves one goroutine, after
+// Order.
+func (a *Asked) Match(s string, language text.Language) (exact, alike uint64) {
+	for _, m := range a.first.meanings(text.Tokens(s), language) {
+		for k, s := range m.like {
+			switch {
+			case s == 1:
+				exact |= 1 << min(k, 63)
+			case s >= like:
+				alike |= 1 << min(k, 63)
+			}
+		}
+	}
+	return exact, alike &^ exact
 }
 
 // Vector returns the question's vector in the model's space.

@@ -49,6 +49,11 @@ func (a *Asked) reader() *reader {
 // fill works out what is known of a passage by itself.
 func (r *reader) fill(c *Candidate) {
 	f, p := &c.Features, c.Passage
+	for _, l := range r.Literals {
+		if Holds(p.Text, l) {
+			f.Literal += 1 / float64(len(r.Literals))
+		}
+	}
 	f.Words, f.Wide, f.Near = c.Hit.Score/r.total, c.Hit.Wide/r.total, c.Hit.Near
 	f.Soft, f.Window = r.windows(r.meanings(text.Tokens(p.SectionPath()+" "+p.Text), p.Language))
 }

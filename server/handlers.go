@@ -228,11 +228,12 @@ func (s *Server) ask(c *echo.Context) error {
 	var in struct {
 		Question string   `json:"question"`
 		After    []string `json:"after"`
+		Trace    bool     `json:"trace"`
 	}
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	out, err := s.service.Ask(c.Request().Context(), param(c, "collection"), in.Question, in.After)
+	out, err := s.service.Ask(c.Request().Context(), param(c, "collection"), in.Question, in.After, in.Trace)
 	if err != nil {
 		return err
 	}

@@ -72,8 +72,9 @@ func (s *Service) Asker(collection string) (*answer.Asker, error) {
 }
 
 // Ask answers a question from a collection. after holds the earlier questions
-// of the conversation, the oldest first.
-func (s *Service) Ask(ctx context.Context, collection, question string, after []string) (*answer.Answer, error) {
+// of the conversation, the oldest first; with trace the answer tells how it came
+// about.
+func (s *Service) Ask(ctx context.Context, collection, question string, after []string, trace bool) (*answer.Answer, error) {
 	c, err := s.named(collection)
 	if err != nil {
 		return nil, err
@@ -86,7 +87,9 @@ func (s *Service) Ask(ctx context.Context, collection, question string, after []
 	if len(after) > MaxAfter {
 		after = after[len(after)-MaxAfter:]
 	}
-	out, err := s.asker(c).Ask(ctx, question, after)
+	asker := s.asker(c)
+	asker.Trace = trace
+	out, err := asker.Ask(ctx, question, after)
 	if err != nil {
 		return nil, err
 	}

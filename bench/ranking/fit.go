@@ -28,6 +28,7 @@ var variants = []variant{
 	{"words (BM25F)", []string{"words"}},
 	{"+ like words in the index", []string{"words", "wide"}},
 	{"+ soft match in windows", []string{"words", "soft"}},
+	{"+ literals", []string{"words", "literal"}},
 	{"+ vectors", []string{"words", "window", "near"}},
 	{"all", everything},
 }
