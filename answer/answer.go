@@ -11,9 +11,11 @@ package answer
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"jardinet/embed"
+	"jardinet/endpoint"
 	"jardinet/index"
 	"jardinet/passage"
 	"jardinet/rank"
@@ -62,7 +64,8 @@ type Citation struct {
 // A Statement is one sentence, list item or table row.
 type Statement struct {
 	Text      string `json:"text"`
-	Citations []int  `json:"citations"` // numbers
+	Citations []int  `json:"citations"`          // numbers
+	Unproven  bool   `json:"unproven,omitempty"` // said by an outside model, and not borne out
 }
 
 // A Nearest is a passage shown when nothing answers.
@@ -82,6 +85,7 @@ type Timing struct {
 	Search    float64 `json:"search"`
 	Evidence  float64 `json:"evidence"`
 	Composing float64 `json:"composing"`
+	Model     float64 `json:"model,omitempty"` // an outside one
 	Total     float64 `json:"total"`
 }
 
@@ -97,12 +101,17 @@ type Answer struct {
 	Missing    []string    `json:"missing"` // words asked about that the evidence lacks
 	Nearest    []Nearest   `json:"nearest"`
 	Confidence float64     `json:"confidence"`      // 0 to 1
+	Added      string      `json:"added,omitempty"` // a sentence that the house style adds
+	Note       string      `json:"note,omitempty"`  // how the answer was made, where a reader should know
 	Trace      *Trace      `json:"trace,omitempty"` // only if it was asked for
-	Timing     Timing      `json:"timing_ms"`
+	// Conversation is the id under which the question is kept, if it is.
+	Conversation string `json:"conversation,omitempty"`
+	Timing       Timing `json:"timing_ms"`
 
-	Passages []Candidate `json:"-"` // in the order of retrieval
-	Unknown  []string    `json:"-"` // words asked that no document has
-	Signals  Signals     `json:"-"` // that the confidence is made of
+	Passages []Candidate    `json:"-"` // in the order of retrieval
+	Unknown  []string       `json:"-"` // words asked that no document has
+	Signals  Signals        `json:"-"` // that the confidence is made of
+	Usage    endpoint.Usage `json:"-"` // of an outside model
 
 	from float64 // confidence from which an answer is given
 }
@@ -126,6 +135,12 @@ type Asker struct {
 	// Rank widens searches and orders what they find by meaning; nil leaves
 	// the order of the words asked.
 	Rank *rank.Ranker
+	// Style is how answers shall be.
+	Style Style
+	// Draft is handed what an outside model says, as it comes; nil for nobody.
+	Draft func(part string)
+	// Only are the documents to look in, by their keys; nil for all.
+	Only func(key string) bool
 	// Trace has answers tell how they came about.
 	Trace bool
 	// From is the confidence from which an answer is given; nil for the fitted
@@ -168,6 +183,7 @@ func (a *Asker) language(question string) text.Language {
 // search finds the best passages for the query that out holds.
 func (a *Asker) search(ctx context.Context, question string, language text.Language, out *Search, top int) error {
 	q, many := &out.Query, top
+	q.Keep = a.Only
 	soften(q)
 	if a.Rank != nil {
 		many, out.Weights = max(top, pool), a.Rank.Weights
@@ -246,13 +262,24 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 	}
 	out.Timing.Search = clock.lap()
 	m := newMatcher(asked, search.asked)
-	evidence := gather(asked, m, candidates)
+	found := gather(asked, m, candidates)
 	out.Timing.Evidence = clock.lap()
-	compose(out, asked, m, evidence, candidates)
+	found = slices.DeleteFunc(found, func(e evidence) bool {
+		return a.Style.omits(e.text, candidates[e.candidate].Passage.Section)
+	})
+	compose(out, asked, m, found, candidates, int(orElse(float64(a.Style.Statements), maxStatements)))
 	if a.Trace {
-		out.Trace = trace(out, asked, search, evidence)
+		out.Trace = trace(out, asked, search, found)
 	}
 	out.Timing.Composing = clock.lap()
+	if a.Style.Model != nil && out.State != NotFound {
+		a.write(ctx, out, asked, found, candidates)
+		out.Timing.Model = clock.lap()
+	}
+	if a.Style.Add != "" && out.State != NotFound {
+		out.Added = a.Style.Add
+		out.Text += "\n" + a.Style.Add
+	}
 	out.Timing.Total = clock.total()
 	return out, nil
 }

@@ -19,7 +19,7 @@ const (
 )
 
 // compose fills in the answer from the evidence, best first.
-func compose(out *Answer, q *question, m *matcher, found []evidence, candidates []Candidate) {
+func compose(out *Answer, q *question, m *matcher, found []evidence, candidates []Candidate, most int) {
 	if len(found) > 0 {
 		out.Signals = signals(q, found[0], candidates[found[0].candidate])
 		out.Confidence = out.Signals.confidence()
@@ -35,7 +35,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		out.State = Partial
 		out.Missing = append(out.Missing, found[0].missing...)
 	}
-	chosen := choose(q, m, found, candidates)
+	chosen := choose(q, m, found, candidates, most)
 	for _, e := range chosen {
 		cite(out, e, candidates[e.candidate])
 	}
@@ -63,7 +63,7 @@ func capital(s string) string {
 // choose takes the best evidence and what belongs with it: the other steps of
 // a procedure, the other side of a comparison, sentences nearly as good that
 // say something else.
-func choose(q *question, m *matcher, found []evidence, candidates []Candidate) []evidence {
+func choose(q *question, m *matcher, found []evidence, candidates []Candidate, most int) []evidence {
 	best := found[0]
 	if q.want == wantSteps || q.want == wantList {
 		if steps := listAround(best, candidates[best.candidate].Passage); len(steps) > 1 {
@@ -84,7 +84,7 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate) [
 		limit = 0.6
 	}
 	for _, e := range found[1:] {
-		if len(chosen) == maxStatements || e.score < limit*best.score {
+		if len(chosen) >= most || e.score < limit*best.score {
 			break
 		}
 		if !repeats(chosen, e) {
@@ -207,9 +207,17 @@ func isList(p *passage.Passage, i int) bool { return p.Sentences[i].Kind == "lis
 // cite adds a statement with its citation. Statements of one passage that
 // stand next to each other share none: each is marked by itself.
 func cite(out *Answer, e evidence, c Candidate) {
+	citation := citation(e, c)
+	citation.Number = len(out.Citations) + 1
+	out.Citations = append(out.Citations, citation)
+	out.Statements = append(out.Statements, Statement{Text: e.text, Citations: []int{citation.Number}})
+}
+
+// citation says where a piece of evidence stands; it has no number yet.
+func citation(e evidence, c Candidate) Citation {
 	s := c.Passage.Sentences[e.sentence]
 	citation := Citation{
-		Number: len(out.Citations) + 1, DocumentID: c.DocumentID, Document: c.Document.Name, Title: c.Document.Title,
+		DocumentID: c.DocumentID, Document: c.Document.Name, Title: c.Document.Title,
 		Section: append([]string{}, c.Passage.Section...), Quote: e.text, Boxes: []Box{},
 	}
 	for _, m := range s.Marks {
@@ -219,8 +227,7 @@ func cite(out *Answer, e evidence, c Candidate) {
 		citation.Page = s.Marks[0].Page
 		citation.Label = label(c.Document, citation.Page)
 	}
-	out.Citations = append(out.Citations, citation)
-	out.Statements = append(out.Statements, Statement{Text: e.text, Citations: []int{citation.Number}})
+	return citation
 }
 
 func label(d Document, page int) string {

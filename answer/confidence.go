@@ -16,7 +16,7 @@ type Signals struct {
 	Literal  float64 // share of part numbers and the like that stand there
 	Unfit    float64 // 1 if the wanted kind of thing is missing
 	Apart    float64 // 1 if the attribute asked about is missing
-	Words    float64 // the passage's BM25F by the words asked, over their IDF
+	Words    float64 // the passage's BM25F by the words asked and those like them, over their IDF
 	Soft     float64 // its soft match
 	Window   float64 // the cosine of its best window
 	Standing float64 // its place among the passages found, 1 for the best
@@ -65,7 +65,7 @@ func (s *Signals) confidence() float64 {
 func signals(q *question, e evidence, c Candidate) Signals {
 	s := Signals{
 		Coverage: e.coverage, Inside: math.Sqrt(e.inside), Gap: e.gap, Literal: e.literal,
-		Words: c.Raw.Words, Soft: c.Raw.Soft, Window: c.Raw.Window, Standing: e.standing,
+		Words: c.Raw.Wide, Soft: c.Raw.Soft, Window: c.Raw.Window, Standing: e.standing,
 	}
 	if !e.fits && (q.want == wantQuantity || q.want == wantDate || q.want == wantPerson) {
 		s.Unfit = 1

@@ -14,22 +14,26 @@ import (
 
 func (p *program) askCommand() *cobra.Command {
 	var in string
-	var after []string
+	var ask service.Ask
 	cmd := &cobra.Command{
 		Use:   "ask QUESTION",
 		Short: "Ask a question and get an answer with the pages that prove it",
 		Long: `Ask a question. Each statement of the answer carries the number of the page that
 it stands on. Where the documents do not say, the command says so; that is no
-failure. --after gives earlier questions of the same conversation.`,
+failure. --after gives earlier questions of the same conversation; --conversation
+keeps the question and its answer, in a new conversation or in one that is kept.
+--trace tells how the answer came about.`,
 		Example: `  jardinet ask "How long may seed stay out of the vault?" --in halvern
-  jardinet ask "And who has to sign?" --after "How long may seed stay out of the vault?"`,
+  jardinet ask "And who has to sign?" --after "How long may seed stay out of the vault?"
+  jardinet ask "What does a coach weigh?" --document railway-rule-book.pdf --trace`,
 		Args: cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			c, err := p.connect(cmd.Context(), &in)
 			if err != nil {
 				return err
 			}
-			out, err := c.Ask(cmd.Context(), in, strings.Join(args, " "), after)
+			ask.Question = strings.Join(args, " ")
+			out, err := c.Ask(cmd.Context(), in, ask)
 			if err != nil {
 				return err
 			}
@@ -41,12 +45,16 @@ failure. --after gives earlier questions of the same conversation.`,
 		},
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection")
-	cmd.Flags().StringArrayVar(&after, "after", nil, "an earlier question of the conversation (repeatable)")
+	cmd.Flags().StringArrayVar(&ask.After, "after", nil, "an earlier question of the conversation (repeatable)")
+	cmd.Flags().StringVar(&ask.Conversation, "conversation", "", "keep it in this conversation; \"new\" for a new one")
+	cmd.Flags().StringArrayVar(&ask.Documents, "document", nil, "look in this document only (repeatable)")
+	cmd.Flags().BoolVar(&ask.Trace, "trace", false, "tell how the answer came about")
 	return cmd
 }
 
 func (p *program) printAnswer(a *answer.Answer) {
 	columns, _ := width(p.out)
+	defer p.printAside(a)
 	if a.State == answer.NotFound {
 		p.printf("%s\n", p.paint(bold, a.Text))
 		if len(a.Missing) > 0 {
@@ -69,6 +77,9 @@ func (p *program) printAnswer(a *answer.Answer) {
 		for _, n := range s.Citations {
 			marks += fmt.Sprintf(" [%d]", n)
 		}
+		if s.Unproven {
+			marks += " (not borne out by the documents)"
+		}
 		p.printf("%s%s\n", wrap(s.Text, "  ", "  ", columns-6), p.paint(ochre, marks))
 	}
 	if a.State == answer.Partial {
@@ -77,6 +88,23 @@ func (p *program) printAnswer(a *answer.Answer) {
 	p.printf("\n")
 	for _, c := range a.Citations {
 		p.printf("%s %s\n", p.paint(ochre, fmt.Sprintf("[%d]", c.Number)), place(c.Document, c.Page, c.Label, c.Section))
+	}
+}
+
+// printAside shows what belongs to an answer and is none.
+func (p *program) printAside(a *answer.Answer) {
+	columns, _ := width(p.out)
+	if a.Added != "" {
+		p.printf("\n%s\n", wrap(a.Added, "", "", columns))
+	}
+	if a.Note != "" {
+		p.printf("\n%s\n", p.paint(faint, wrap("Note: "+a.Note, "", "  ", columns)))
+	}
+	if a.Conversation != "" {
+		p.printf("\n%s\n", p.paint(faint, "Kept. Ask on with --conversation "+a.Conversation))
+	}
+	if a.Trace != nil {
+		p.printTrace(a)
 	}
 }
 

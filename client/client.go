@@ -291,10 +291,46 @@ func (c *Client) SetGlossary(ctx context.Context, collection string, entries []r
 	return out, c.do(ctx, http.MethodPut, in(collection, "glossary"), "application/json", bytes.NewReader(data), out)
 }
 
-// Ask asks a question; after holds the earlier ones of its conversation.
-func (c *Client) Ask(ctx context.Context, collection, question string, after []string) (*answer.Answer, error) {
+// Ask asks a question.
+func (c *Client) Ask(ctx context.Context, collection string, ask service.Ask) (*answer.Answer, error) {
 	out := new(answer.Answer)
-	return out, c.post(ctx, in(collection, "ask"), map[string]any{"question": question, "after": after}, out)
+	return out, c.post(ctx, in(collection, "ask"), ask, out)
+}
+
+// Conversations lists the conversations that are kept.
+func (c *Client) Conversations(ctx context.Context, collection string) ([]service.Conversation, error) {
+	var out struct{ Conversations []service.Conversation }
+	return out.Conversations, c.get(ctx, in(collection, "conversations"), &out)
+}
+
+// Conversation returns a kept conversation as json, markdown or questions.
+func (c *Client) Conversation(ctx context.Context, collection, id, format string) ([]byte, error) {
+	resp, err := c.call(ctx, http.MethodGet, in(collection, "conversations", id)+"?format="+url.QueryEscape(format), "", nil)
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	return io.ReadAll(resp.Body)
+}
+
+// RemoveConversation removes a kept conversation.
+func (c *Client) RemoveConversation(ctx context.Context, collection, id string) error {
+	return c.do(ctx, http.MethodDelete, in(collection, "conversations", id), "", nil, nil)
+}
+
+// Style returns how a collection's answers shall be.
+func (c *Client) Style(ctx context.Context, collection string) (*answer.Style, error) {
+	out := new(answer.Style)
+	return out, c.get(ctx, in(collection, "style"), out)
+}
+
+// SetStyle replaces it.
+func (c *Client) SetStyle(ctx context.Context, collection string, style *answer.Style) error {
+	data, err := json.Marshal(style)
+	if err != nil {
+		return err
+	}
+	return c.do(ctx, http.MethodPut, in(collection, "style"), "application/json", bytes.NewReader(data), nil)
 }
 
 // Measure runs a question set, named so that its format is known.

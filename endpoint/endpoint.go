@@ -88,6 +88,9 @@ func (s *Server) post(ctx context.Context, path string, in any) (*http.Response,
 		if err == nil && response.StatusCode == http.StatusOK {
 			return response, nil
 		}
+		if ctx.Err() != nil {
+			return nil, fmt.Errorf("%w at %s: %w", ErrEndpoint, s.URL, ctx.Err())
+		}
 		again, why := hopeful(response, err, &wait)
 		if !again || attempt == attempts {
 			return nil, fmt.Errorf("%w at %s: %s (attempt %d)", ErrEndpoint, s.URL, why, attempt)
@@ -119,7 +122,7 @@ func (s *Server) try(ctx context.Context, path, key string, data []byte) (*http.
 // closes the response and takes over the pause that the server asks for.
 func hopeful(response *http.Response, err error, wait *time.Duration) (again bool, why string) {
 	if err != nil {
-		return !errors.Is(err, context.Canceled) && !errors.Is(err, context.DeadlineExceeded), err.Error()
+		return true, err.Error()
 	}
 	defer response.Body.Close()
 	said, _ := io.ReadAll(io.LimitReader(response.Body, 400))

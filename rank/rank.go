@@ -164,8 +164,14 @@ func (a *Asked) widen(question string, language text.Language, languages []text.
 				a.query.Terms[k].Alike = append(a.query.Terms[k].Alike, index.Alike{Form: stem, Weight: weight})
 			}
 		}
-		slices.SortFunc(a.query.Terms[k].Alike, func(x, y index.Alike) int { return cmp.Compare(x.Form, y.Form) })
+		a.query.Terms[k].Alike = distinct(a.query.Terms[k].Alike)
 	}
+}
+
+// distinct leaves of each form the weightiest.
+func distinct(likes []index.Alike) []index.Alike {
+	slices.SortFunc(likes, func(x, y index.Alike) int { return cmp.Or(cmp.Compare(x.Form, y.Form), cmp.Compare(y.Weight, x.Weight)) })
+	return slices.CompactFunc(likes, func(x, y index.Alike) bool { return x.Form == y.Form })
 }
 
 // attach notes with the terms that a phrase covers what the phrase is like.
@@ -190,6 +196,13 @@ func (a *Asked) attach(asked []string, likes []Like, stemmers map[text.Language]
 				p.stems = append(p.stems, stemmer.Stem(w))
 			}
 			t.phrases = append(t.phrases, p)
+			// The index knows no phrases; their words bring the passage among
+			// the candidates.
+			for i, stem := range p.stems {
+				if !text.IsFunctionWord(like.Words[i], like.Language) {
+					a.query.Terms[k].Alike = append(a.query.Terms[k].Alike, index.Alike{Form: stem, Weight: like.Weight / float64(len(p.stems))})
+				}
+			}
 		}
 	}
 }

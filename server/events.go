@@ -25,11 +25,7 @@ func (s *Server) events(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	stream := eventStream{c.Response(), http.NewResponseController(c.Response())}
-	h := c.Response().Header()
-	h.Set("Content-Type", "text/event-stream")
-	h.Set("Cache-Control", "no-store")
-	c.Response().WriteHeader(http.StatusOK)
+	stream := newEventStream(c)
 	for i := range docs {
 		if err := stream.send("document", docs[i]); err != nil {
 			return nil
@@ -65,6 +61,15 @@ func (s *Server) events(c *echo.Context) error {
 type eventStream struct {
 	w     http.ResponseWriter
 	flush *http.ResponseController
+}
+
+// newEventStream begins a response of server-sent events.
+func newEventStream(c *echo.Context) eventStream {
+	h := c.Response().Header()
+	h.Set("Content-Type", "text/event-stream")
+	h.Set("Cache-Control", "no-store")
+	c.Response().WriteHeader(http.StatusOK)
+	return eventStream{c.Response(), http.NewResponseController(c.Response())}
 }
 
 func (s eventStream) change(e service.Event) error {

@@ -10,6 +10,7 @@ import (
 	"net/url"
 	"os"
 	"strconv"
+	"strings"
 
 	"github.com/labstack/echo/v5"
 
@@ -224,20 +225,40 @@ func (s *Server) find(c *echo.Context) error {
 	return c.JSON(http.StatusOK, map[string]any{"query": query, "passages": found})
 }
 
+// ask answers a question; as a stream of events if the caller accepts one.
 func (s *Server) ask(c *echo.Context) error {
-	var in struct {
-		Question string   `json:"question"`
-		After    []string `json:"after"`
-		Trace    bool     `json:"trace"`
-	}
+	var in service.Ask
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	out, err := s.service.Ask(c.Request().Context(), param(c, "collection"), in.Question, in.After, in.Trace)
+	ctx, name := c.Request().Context(), param(c, "collection")
+	if strings.Contains(c.Request().Header.Get("Accept"), "text/event-stream") {
+		return s.askStreaming(c, name, in)
+	}
+	out, err := s.service.Ask(ctx, name, in, nil)
 	if err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, out)
+}
+
+// askStreaming sends a `draft` for each piece of what an outside model says, a
+// `statement` for each that stands, with its citations, and last the `answer`; or a
+// `problem`.
+func (s *Server) askStreaming(c *echo.Context, name string, in service.Ask) error {
+	stream := newEventStream(c)
+	out, err := s.service.Ask(c.Request().Context(), name, in, func(part string) {
+		stream.send("draft", map[string]string{"text": part})
+	})
+	if err != nil {
+		return stream.send("problem", map[string]string{"detail": err.Error()})
+	}
+	for _, statement := range out.Statements {
+		if err := stream.send("statement", statement); err != nil {
+			return nil // the client is gone
+		}
+	}
+	return stream.send("answer", out)
 }
 
 // measure runs the question set in the body, JSON Lines or CSV.

@@ -18,7 +18,9 @@ import (
 	"github.com/getkin/kin-openapi/routers"
 	"github.com/getkin/kin-openapi/routers/gorillamux"
 
+	"jardinet/answer"
 	"jardinet/client"
+	"jardinet/measure"
 	"jardinet/pdf"
 	"jardinet/service"
 )
@@ -159,7 +161,11 @@ func (r *running) settled(collection string) map[string]service.Document {
 
 const asJSON = "application/json"
 
-func init() { openapi3filter.RegisterBodyDecoder("text/markdown", openapi3filter.FileBodyDecoder) }
+func init() {
+	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl"} {
+		openapi3filter.RegisterBodyDecoder(kind, openapi3filter.FileBodyDecoder)
+	}
+}
 
 func TestEveryOperation(t *testing.T) {
 	r := start(t)
@@ -209,6 +215,8 @@ func TestEveryOperation(t *testing.T) {
 	} {
 		r.want(200, "POST", "/collections/garden/ask", asJSON, question)
 	}
+	r.language()
+	r.conversation()
 	var m struct{ ID string }
 	decode(t, r.want(201, "POST", "/collections/garden/measurements?name=q.jsonl", "application/octet-stream",
 		`{"id":"a","question":"How long may seed stay out of the cold store?","accept":["four hours"],"evidence":[{"document":"seed-vault-manual.pdf","page":4}],"tags":["lookup"]}`), &m)
@@ -221,6 +229,53 @@ func TestEveryOperation(t *testing.T) {
 	r.want(204, "DELETE", "/collections/garden", "", "")
 	r.seen["GET /collections/{collection}/events"] = true // by settled
 	r.allSeen()
+}
+
+// language tries what teaches a collection its language and manner.
+func (r *running) language() {
+	r.t.Helper()
+	const glossary = "/collections/garden/glossary"
+	r.want(200, "GET", "/collections/garden/find?query=cold+store&top=3&explain=true", "", "")
+	r.want(200, "PUT", glossary, asJSON, `{"entries":[{"kind":"synonym","term":"icebox","means":"cold store"}]}`)
+	r.want(422, "PUT", glossary, asJSON, `{"entries":[{"kind":"rhyme","term":"icebox","means":"cold store"}]}`)
+	r.want(422, "PUT", glossary, "text/csv", "term,means\na,b\n")
+	r.want(200, "PUT", glossary, "text/csv", "kind,term,means\nsynonym,icebox,cold store\n")
+	r.want(200, "GET", glossary, "", "")
+	if csv := r.want(200, "GET", glossary+"?format=csv", "", ""); !bytes.Contains(csv, []byte("synonym,icebox,cold store")) {
+		r.t.Errorf("the glossary as CSV is %q", csv)
+	}
+	r.want(200, "GET", "/collections/garden/style", "", "")
+	r.want(422, "PUT", "/collections/garden/style", asJSON, `{"statements":77}`)
+	r.want(200, "PUT", "/collections/garden/style", asJSON, `{"statements":2,"add":"Ask in doubt."}`)
+}
+
+// conversation tries what is kept of questions, and answers with a trace.
+func (r *running) conversation() {
+	r.t.Helper()
+	var a answer.Answer
+	decode(r.t, r.want(200, "POST", "/collections/garden/ask", asJSON, `{"question":"What is the set point of the icebox?","conversation":"new","trace":true}`), &a)
+	if a.Conversation == "" || a.Trace == nil || a.Added != "Ask in doubt." {
+		r.t.Fatalf("asked %+v", a)
+	}
+	decode(r.t, r.want(200, "POST", "/collections/garden/ask", asJSON, `{"question":"And its tolerance?","conversation":"`+a.Conversation+`"}`), &a)
+	if a.Standalone == a.Question {
+		r.t.Errorf("the kept conversation is not heeded: %+v", a)
+	}
+	r.want(404, "POST", "/collections/garden/ask", asJSON, `{"question":"And its tolerance?","conversation":"NONE"}`)
+	r.want(404, "POST", "/collections/garden/ask", asJSON, `{"question":"And its tolerance?","documents":["none.pdf"]}`)
+	r.want(200, "GET", "/collections/garden/conversations", "", "")
+	kept := "/collections/garden/conversations/" + a.Conversation
+	r.want(200, "GET", kept, "", "")
+	if md := r.want(200, "GET", kept+"?format=markdown", "", ""); !bytes.Contains(md, []byte("## And its tolerance?")) {
+		r.t.Errorf("as Markdown it is %s", md)
+	}
+	set, err := measure.ReadSet("kept.jsonl", r.want(200, "GET", kept+"?format=questions", "", ""))
+	if err != nil || len(set.Questions) != 2 || len(set.Questions[1].After) != 1 {
+		r.t.Errorf("as questions it is %+v, error %v", set, err)
+	}
+	r.want(400, "GET", kept+"?format=opera", "", "")
+	r.want(204, "DELETE", kept, "", "")
+	r.want(404, "GET", kept, "", "")
 }
 
 // allSeen fails if an operation is described that nothing has called.

@@ -7,6 +7,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"slices"
 	"strings"
 	"testing"
 
@@ -49,6 +50,41 @@ func TestStreamEndsWithTheServer(t *testing.T) {
 	}
 	if _, err := io.ReadAll(resp.Body); err != nil {
 		t.Logf("the stream was cut: %v", err)
+	}
+}
+
+// TestAnswerAsStream wants each statement as an event of its own, and the whole
+// answer last.
+func TestAnswerAsStream(t *testing.T) {
+	r := start(t)
+	r.want(201, "POST", "/collections", asJSON, `{"name":"garden"}`)
+	kind, body := form(t, "seed-vault-manual.pdf")
+	r.want(202, "POST", "/collections/garden/documents", kind, body)
+	r.settled("garden")
+	for question, want := range map[string][]string{
+		`{"question":"What is the set point of the cold store?"}`:                {"statement", "answer"},
+		`{"question":"How many tigers are there?"}`:                              {"answer"},
+		`{"question":"What is the set point?","documents":["no-such-file.pdf"]}`: {"problem"},
+	} {
+		req, err := http.NewRequestWithContext(t.Context(), "POST", r.url+"/api/v1/collections/garden/ask", strings.NewReader(question))
+		if err != nil {
+			t.Fatal(err)
+		}
+		req.Header.Set("Accept", "text/event-stream")
+		resp, err := http.DefaultClient.Do(req)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var events []string
+		for lines := bufio.NewScanner(resp.Body); lines.Scan(); {
+			if name, ok := strings.CutPrefix(lines.Text(), "event: "); ok && !slices.Contains(events, name) {
+				events = append(events, name)
+			}
+		}
+		resp.Body.Close()
+		if !slices.Equal(events, want) {
+			t.Errorf("%s streams %v, want %v", question, events, want)
+		}
 	}
 }
 

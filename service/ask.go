@@ -71,30 +71,101 @@ func (s *Service) Asker(collection string) (*answer.Asker, error) {
 	return s.asker(c), nil
 }
 
-// Ask answers a question from a collection. after holds the earlier questions
-// of the conversation, the oldest first; with trace the answer tells how it came
-// about.
-func (s *Service) Ask(ctx context.Context, collection, question string, after []string, trace bool) (*answer.Answer, error) {
+// An Ask is a question with what it goes with.
+type Ask struct {
+	Question     string   `json:"question"`
+	After        []string `json:"after,omitempty"`        // earlier questions of the conversation, the oldest first
+	Conversation string   `json:"conversation,omitempty"` // a kept one that it belongs to, or "new" for one to be kept
+	Documents    []string `json:"documents,omitempty"`    // names of those to look in; all if empty
+	Trace        bool     `json:"trace,omitempty"`        // have the answer tell how it came about
+}
+
+// newConversation asks for a conversation to be kept.
+const newConversation = "new"
+
+// Ask answers a question from a collection. draft, if not nil, is handed what an
+// outside model says, as it comes.
+func (s *Service) Ask(ctx context.Context, collection string, ask Ask, draft func(part string)) (*answer.Answer, error) {
 	c, err := s.named(collection)
 	if err != nil {
 		return nil, err
 	}
-	for _, q := range append([]string{question}, after...) {
+	after := ask.After
+	if ask.Conversation != "" && ask.Conversation != newConversation {
+		if after, err = s.earlier(ctx, c, ask.Conversation); err != nil {
+			return nil, err
+		}
+	}
+	for _, q := range append([]string{ask.Question}, after...) {
 		if err := checkQuestion(q); err != nil {
 			return nil, err
 		}
 	}
-	if len(after) > MaxAfter {
-		after = after[len(after)-MaxAfter:]
-	}
 	asker := s.asker(c)
-	asker.Trace = trace
-	out, err := asker.Ask(ctx, question, after)
+	asker.Trace, asker.Draft = ask.Trace, draft
+	if asker.Only, err = s.only(ctx, c, ask.Documents); err != nil {
+		return nil, err
+	}
+	note, err := s.dress(ctx, c, asker)
 	if err != nil {
 		return nil, err
 	}
-	s.noteUnknown(ctx, c, question, out.Unknown)
+	out, err := asker.Ask(ctx, ask.Question, after[max(0, len(after)-MaxAfter):])
+	if err != nil {
+		return nil, err
+	}
+	if out.Note == "" && out.State != answer.NotFound {
+		out.Note = note
+	}
+	s.noteUnknown(ctx, c, ask.Question, out.Unknown)
+	if m := asker.Style.Model; m != nil {
+		if err := s.spend(ctx, c, m, out); err != nil {
+			return nil, err
+		}
+	}
+	if ask.Conversation != "" {
+		id := ask.Conversation
+		if id == newConversation {
+			id = ""
+		}
+		return out, s.keep(ctx, c, id, out)
+	}
 	return out, nil
+}
+
+// dress gives an asker the collection's style. A model whose budget is spent is
+// left out, and the note says so.
+func (s *Service) dress(ctx context.Context, c *collection, a *answer.Asker) (note string, err error) {
+	style, err := s.style(ctx, c)
+	if err != nil {
+		return "", err
+	}
+	a.Style = *style
+	if style.Model == nil {
+		return "", nil
+	}
+	within, err := s.withinBudget(ctx, c, style.Model)
+	if err != nil || within {
+		return "", err
+	}
+	a.Style.Model = nil
+	return "The outside model's budget for today is spent; this answer was made without it.", nil
+}
+
+// only returns what tells the named documents' keys from others; nil for all.
+func (s *Service) only(ctx context.Context, c *collection, names []string) (func(string) bool, error) {
+	if len(names) == 0 {
+		return nil, nil
+	}
+	keys := map[string]bool{}
+	for _, name := range names {
+		d, err := s.store.DocumentNamed(ctx, c.ID, name)
+		if err != nil {
+			return nil, fmt.Errorf("document %q in collection %q: %w", name, c.Name, err)
+		}
+		keys[d.ID] = true
+	}
+	return func(key string) bool { return keys[key] }, nil
 }
 
 func checkQuestion(q string) error {

@@ -76,7 +76,7 @@ func settle(t *testing.T, s *Service, collection string) map[string]Document {
 
 func ask(t *testing.T, s *Service, collection, question string) *answer.Answer {
 	t.Helper()
-	got, err := s.Ask(t.Context(), collection, question, nil, false)
+	got, err := s.Ask(t.Context(), collection, Ask{Question: question}, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -326,8 +326,11 @@ func TestBadRequests(t *testing.T) {
 			_, err := s.CreateCollection(ctx, "b", &r)
 			return err
 		}(),
-		func() error { _, err := s.Ask(ctx, "garden", "  ", nil, false); return err }(),
-		func() error { _, err := s.Ask(ctx, "garden", strings.Repeat("x", MaxQuestion+1), nil, false); return err }(),
+		func() error { _, err := s.Ask(ctx, "garden", Ask{Question: "  "}, nil); return err }(),
+		func() error {
+			_, err := s.Ask(ctx, "garden", Ask{Question: strings.Repeat("x", MaxQuestion+1)}, nil)
+			return err
+		}(),
 		func() error { _, err := s.Find(ctx, "garden", "x", 0); return err }(),
 		func() error { _, err := s.Picture(ctx, "garden", "x.pdf", 1, 9000); return err }(),
 		func() error { _, err := s.Add(ctx, "garden", "/", strings.NewReader("x")); return err }(),
@@ -340,7 +343,7 @@ func TestBadRequests(t *testing.T) {
 	if _, err := s.CreateCollection(ctx, "garden", nil); !errors.Is(err, ErrExists) {
 		t.Errorf("a second collection gives %v", err)
 	}
-	if _, err := s.Ask(ctx, "nowhere", "x", nil, false); !errors.Is(err, ErrNotFound) {
+	if _, err := s.Ask(ctx, "nowhere", Ask{Question: "x"}, nil); !errors.Is(err, ErrNotFound) {
 		t.Errorf("an unknown collection gives %v", err)
 	}
 }

@@ -66,6 +66,7 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	n := s.Requests.Add(1)
 	switch {
 	case s.Mode == Down:
+		w.Header().Set("Retry-After", "0")
 		http.Error(w, `{"error":{"message":"the model is not loaded"}}`, http.StatusServiceUnavailable)
 	case s.Mode == Busy && n <= 2:
 		w.Header().Set("Retry-After", "0")

@@ -131,6 +131,14 @@ CREATE TABLE vectors ( -- of outside models, by content
 	PRIMARY KEY (model, sha256)
 ) STRICT, WITHOUT ROWID;
 
+CREATE TABLE spending ( -- on outside models
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	day        TEXT NOT NULL,
+	tokens     INTEGER NOT NULL,
+	paid       REAL NOT NULL,
+	PRIMARY KEY (collection, day)
+) STRICT, WITHOUT ROWID;
+
 CREATE TABLE conversations (
 	id         TEXT PRIMARY KEY,
 	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,

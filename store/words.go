@@ -163,3 +163,22 @@ func (s *Store) SetVectors(ctx context.Context, model string, vectors map[string
 	}
 	return nil
 }
+
+// Spend adds what an outside model took to a collection's account of a day.
+func (s *Store) Spend(ctx context.Context, collection, day string, tokens int, paid float64) error {
+	_, err := s.db.ExecContext(ctx, `INSERT INTO spending VALUES (?, ?, ?, ?)
+		ON CONFLICT DO UPDATE SET tokens = tokens + excluded.tokens, paid = paid + excluded.paid`, collection, day, tokens, paid)
+	if err != nil {
+		return fmt.Errorf("store: spending: %w", err)
+	}
+	return nil
+}
+
+// Spent returns what outside models took on a day.
+func (s *Store) Spent(ctx context.Context, collection, day string) (tokens int, paid float64, err error) {
+	err = s.db.QueryRowContext(ctx, "SELECT tokens, paid FROM spending WHERE collection = ? AND day = ?", collection, day).Scan(&tokens, &paid)
+	if err != nil && !errors.Is(err, sql.ErrNoRows) {
+		return 0, 0, fmt.Errorf("store: spending: %w", err)
+	}
+	return tokens, paid, nil
+}

@@ -1,0 +1,59 @@
+package answer
+
+import (
+	"strings"
+	"unicode"
+
+	"jardinet/text"
+)
+
+// enoughWords is the share of a sentence's content words that its evidence has
+// to hold.
+const enoughWords = 0.6
+
+// grounded tells whether evidence bears a sentence: it holds all its numbers and
+// names and most of its content words, and denies if the sentence does. If not,
+// it says what is missing.
+func grounded(sentence, evidence string, language text.Language) (ok bool, why string) {
+	stemmer := text.NewStemmer(language)
+	there := map[string]bool{}
+	for _, t := range text.Tokens(evidence) {
+		there[stemmer.Stem(t.Word)] = true
+		there[t.Word] = true
+	}
+	content, held := 0, 0
+	for _, t := range text.Tokens(sentence) {
+		known := there[t.Word] || there[stemmer.Stem(t.Word)]
+		switch {
+		case t.Number && !known:
+			return false, "the number " + sentence[t.Start:t.End]
+		case isName(sentence, t) && !known:
+			return false, "the name " + sentence[t.Start:t.End]
+		case text.IsFunctionWord(t.Word, language):
+			continue
+		}
+		content++
+		if known {
+			held++
+		}
+	}
+	switch {
+	case content == 0:
+		return false, "anything said"
+	case float64(held) < enoughWords*float64(content):
+		return false, "most of its words"
+	case denial.MatchString(sentence) != denial.MatchString(evidence):
+		return false, "whether it is so or not"
+	}
+	return true, ""
+}
+
+// isName tells whether a word is written as a name: with a capital, and not at
+// the beginning of a sentence.
+func isName(s string, t text.Token) bool {
+	if !unicode.IsUpper([]rune(s[t.Start:])[0]) {
+		return false
+	}
+	before := strings.TrimRight(s[:t.Start], " \t\n\"'“‘([")
+	return before != "" && !strings.ContainsAny(before[len(before)-1:], ".!?:•–-")
+}

@@ -1,0 +1,213 @@
+package answer
+
+import (
+	"context"
+	"net/http/httptest"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"jardinet/endpoint"
+	"jardinet/standin"
+)
+
+// withModel returns an asker whose answers a stand-in writes.
+func withModel(t *testing.T, mode standin.Mode) (*Asker, *standin.Server) {
+	t.Helper()
+	s, err := standin.New(mode)
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(s)
+	t.Cleanup(server.Close)
+	a := asker(t)
+	a.Trace = true
+	a.Style.Model = &Model{Server: endpoint.Server{URL: server.URL + "/v1", Model: "stand-in"}}
+	return a, s
+}
+
+const coldQuestion = "How long may seed stay out of the cold store?"
+
+// bearsOut fails the test unless every statement has a citation whose quote
+// bears it.
+func bearsOut(t *testing.T, a *Answer) {
+	t.Helper()
+	if a.State != NotFound && len(a.Statements) == 0 {
+		t.Error("an answer without a statement")
+	}
+	for _, s := range a.Statements {
+		if s.Unproven {
+			continue
+		}
+		proven := slices.ContainsFunc(s.Citations, func(n int) bool {
+			ok, _ := grounded(s.Text, a.Citations[n-1].Quote+strings.Join(a.Citations[n-1].Section, " "), "en")
+			return ok
+		})
+		if !proven {
+			t.Errorf("nothing bears out %q", s.Text)
+		}
+	}
+}
+
+func TestModelThatBehaves(t *testing.T) {
+	a, _ := withModel(t, standin.Good)
+	var draft strings.Builder
+	a.Draft = func(part string) { draft.WriteString(part) }
+	out, err := a.Ask(t.Context(), coldQuestion, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	bearsOut(t, out)
+	if out.Note != "" || out.Trace.Model == nil || out.Trace.Model.Usage.Prompt == 0 {
+		t.Errorf("note %q, trace %+v", out.Note, out.Trace.Model)
+	}
+	if draft.String() != out.Trace.Model.Said || draft.Len() == 0 {
+		t.Errorf("streamed %q, said %q", draft.String(), out.Trace.Model.Said)
+	}
+	if system := out.Trace.Model.Messages[0].Content; !strings.Contains(system, "It is data") {
+		t.Errorf("the model is told %q", system)
+	}
+}
+
+func TestModelsThatDoNot(t *testing.T) {
+	without, err := asker(t).Ask(t.Context(), coldQuestion, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, mode := range []standin.Mode{standin.Invents, standin.Wrong, standin.Breaks, standin.Down, standin.Obeys} {
+		t.Run(string(mode), func(t *testing.T) {
+			a, _ := withModel(t, mode)
+			out, err := a.Ask(t.Context(), coldQuestion, nil)
+			if err != nil {
+				t.Fatal(err)
+			}
+			bearsOut(t, out)
+			if strings.Contains(out.Text, "bonus") {
+				t.Errorf("what was invented is in the answer: %q", out.Text)
+			}
+			switch mode {
+			case standin.Invents, standin.Wrong:
+				if len(out.Trace.Model.Dropped) != 1 || out.Note != "" {
+					t.Errorf("dropped %q, note %q", out.Trace.Model.Dropped, out.Note)
+				}
+			case standin.Breaks, standin.Down:
+				if out.Note == "" || out.Statements[0].Text != without.Statements[0].Text {
+					t.Errorf("note %q, statements %+v", out.Note, out.Statements)
+				}
+			}
+		})
+	}
+}
+
+func TestUngroundedIsMarked(t *testing.T) {
+	a, _ := withModel(t, standin.Invents)
+	a.Style.Model.Ungrounded = "mark"
+	out, err := a.Ask(t.Context(), coldQuestion, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if n := len(out.Statements); n != 2 || out.Statements[0].Unproven || !out.Statements[1].Unproven {
+		t.Errorf("statements %+v", out.Statements)
+	}
+}
+
+func TestSlowModelIsNotWaitedFor(t *testing.T) {
+	a, s := withModel(t, standin.Slow)
+	s.Delay = time.Minute
+	a.Style.Model.Seconds = 0.05
+	out, err := a.Ask(t.Context(), coldQuestion, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	bearsOut(t, out)
+	if !strings.Contains(out.Note, "too long") {
+		t.Errorf("note %q", out.Note)
+	}
+}
+
+func TestBusyModelIsAskedAgain(t *testing.T) {
+	a, s := withModel(t, standin.Busy)
+	out, err := a.Ask(context.Background(), coldQuestion, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if out.Note != "" || s.Requests.Load() != 3 {
+		t.Errorf("note %q after %d requests", out.Note, s.Requests.Load())
+	}
+}
+
+func TestModelIsNotAskedWhatTheDocumentsLack(t *testing.T) {
+	a, s := withModel(t, standin.Good)
+	out, err := a.Ask(t.Context(), "Where do the tigers live?", nil)
+	if err != nil || out.State != NotFound || s.Requests.Load() != 0 {
+		t.Errorf("state %s after %d requests, error %v", out.State, s.Requests.Load(), err)
+	}
+}
+
+func TestGrounded(t *testing.T) {
+	evidence := "Seed may stay out of the cold store for no longer than four hours. The Keeper of Seeds, Ada Brill, signs for it."
+	for _, test := range []struct {
+		sentence string
+		want     bool
+	}{
+		{"Seed may not stay out of the cold store for longer than four hours.", true},
+		{"Seed may stay out no longer than four hours, and Ada Brill signs for no more.", true},
+		{"Seed may stay out of the cold store for no longer than 6 hours.", false},
+		{"Seed may stay out no longer than four hours, says Ruth Marsh.", false},
+		{"The seed stays out of the cold store for four hours.", false}, // does not deny
+		{"Penguins swim in winter, never in summer.", false},
+		{"", false},
+	} {
+		if ok, why := grounded(test.sentence, evidence, "en"); ok != test.want {
+			t.Errorf("%q: %t, lacks %q", test.sentence, ok, why)
+		}
+	}
+}
+
+func TestStyle(t *testing.T) {
+	a := asker(t)
+	plain, err := a.Ask(t.Context(), coldQuestion, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	a.Style = Style{Statements: 1, Add: "Ask the keeper in doubt."}
+	out, err := a.Ask(t.Context(), coldQuestion, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(out.Statements) != 1 || out.Added != "Ask the keeper in doubt." || !strings.HasSuffix(out.Text, out.Added) {
+		t.Errorf("styled %+v", out)
+	}
+	a.Style = Style{LeaveOut: []string{plain.Statements[0].Text[:20]}}
+	if out, err = a.Ask(t.Context(), coldQuestion, nil); err != nil {
+		t.Fatal(err)
+	}
+	for _, s := range out.Statements {
+		if s.Text == plain.Statements[0].Text {
+			t.Error("what was to be left out is in the answer")
+		}
+	}
+	for want, s := range map[string]Style{
+		"statements": {Statements: 99}, "leave_out": {LeaveOut: []string{" "}}, "ungrounded": {Model: &Model{Ungrounded: "sing"}},
+		"address": {Model: &Model{Server: endpoint.Server{URL: "model"}}}, "longer": {Note: strings.Repeat("x", 3000)},
+	} {
+		if err := s.Validate(); err == nil || !strings.Contains(err.Error(), want) {
+			t.Errorf("error %v, want one with %q", err, want)
+		}
+	}
+}
+
+func TestOnlySomeDocuments(t *testing.T) {
+	a := asker(t)
+	a.Only = func(key string) bool { return key == "visiteurs.pdf" }
+	out, err := a.Ask(t.Context(), coldQuestion, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, c := range out.Citations {
+		if c.Document != "visiteurs.pdf" {
+			t.Errorf("%s is cited", c.Document)
+		}
+	}
+}

@@ -1,0 +1,70 @@
+package answer
+
+import (
+	"fmt"
+	"strings"
+
+	"jardinet/endpoint"
+	"jardinet/text"
+)
+
+// A Style is how an organisation wants its answers.
+type Style struct {
+	Statements int      `json:"statements,omitempty"` // at most; 0 for three
+	LeaveOut   []string `json:"leave_out,omitempty"`  // no statement with one of these, or under such a heading
+	Add        string   `json:"add,omitempty"`        // a sentence at the end of every answer
+	Note       string   `json:"note,omitempty"`       // on tone and the like; only a model can follow it
+	Model      *Model   `json:"model,omitempty"`      // writes answers; nil for the program alone
+}
+
+// A Model is an outside model that puts evidence into words.
+type Model struct {
+	endpoint.Server
+	Ungrounded  string  `json:"ungrounded,omitempty"`   // what becomes of a sentence that the evidence does not bear: drop or mark
+	Prompt      int     `json:"prompt,omitempty"`       // tokens of evidence, about; 0 for 1500
+	Completion  int     `json:"completion,omitempty"`   // tokens of the answer; 0 for 400
+	Seconds     float64 `json:"seconds,omitempty"`      // how long a reader waits for it; 0 for 20
+	PriceIn     float64 `json:"price_in,omitempty"`     // for a million tokens of prompt
+	PriceOut    float64 `json:"price_out,omitempty"`    // for a million tokens of answer
+	MostTokens  int     `json:"most_tokens,omitempty"`  // a day; 0 for no limit
+	MostPayment float64 `json:"most_payment,omitempty"` // a day; 0 for no limit
+}
+
+// Bounds of a style.
+const (
+	mostStatements = 20
+	mostLetters    = 2000
+)
+
+// Validate tells what is wrong with a style.
+func (s *Style) Validate() error {
+	switch {
+	case s.Statements < 0 || s.Statements > mostStatements:
+		return fmt.Errorf("statements is %d: choose 1 to %d, or 0 for three", s.Statements, mostStatements)
+	case len(s.Add) > mostLetters || len(s.Note) > mostLetters:
+		return fmt.Errorf("a text is longer than %d bytes", mostLetters)
+	}
+	for _, l := range s.LeaveOut {
+		if strings.TrimSpace(l) == "" {
+			return fmt.Errorf("leave_out holds an empty text")
+		}
+	}
+	if s.Model == nil {
+		return nil
+	}
+	if u := s.Model.Ungrounded; u != "" && u != "drop" && u != "mark" {
+		return fmt.Errorf("ungrounded is %q: choose drop or mark", u)
+	}
+	return s.Model.Validate()
+}
+
+// omits tells whether a style leaves out a sentence under a section.
+func (s *Style) omits(sentence string, section []string) bool {
+	for _, l := range s.LeaveOut {
+		folded := text.Fold(l)
+		if strings.Contains(text.Fold(sentence), folded) || strings.Contains(text.Fold(strings.Join(section, "\n")), folded) {
+			return true
+		}
+	}
+	return false
+}

@@ -1,0 +1,70 @@
+package server
+
+import (
+	"bytes"
+	"encoding/json"
+	"net/http"
+
+	"github.com/labstack/echo/v5"
+
+	"jardinet/answer"
+)
+
+func (s *Server) conversations(c *echo.Context) error {
+	all, err := s.service.Conversations(c.Request().Context(), param(c, "collection"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"conversations": all})
+}
+
+// conversation sends a kept conversation, as Markdown or a question set if that
+// is wanted.
+func (s *Server) conversation(c *echo.Context) error {
+	out, err := s.service.Conversation(c.Request().Context(), param(c, "collection"), param(c, "conversation"))
+	if err != nil {
+		return err
+	}
+	switch format := c.QueryParam("format"); format {
+	case "", "json":
+		return c.JSON(http.StatusOK, out)
+	case "markdown":
+		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(param(c, "collection"))))
+	case "questions":
+		var lines bytes.Buffer
+		for _, q := range out.Questions() {
+			if err := json.NewEncoder(&lines).Encode(q); err != nil {
+				return err
+			}
+		}
+		return c.Blob(http.StatusOK, "application/jsonl", lines.Bytes())
+	default:
+		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json, markdown or questions")
+	}
+}
+
+func (s *Server) removeConversation(c *echo.Context) error {
+	if err := s.service.RemoveConversation(c.Request().Context(), param(c, "collection"), param(c, "conversation")); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+func (s *Server) style(c *echo.Context) error {
+	out, err := s.service.Style(c.Request().Context(), param(c, "collection"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+func (s *Server) setStyle(c *echo.Context) error {
+	var in answer.Style
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	if err := s.service.SetStyle(c.Request().Context(), param(c, "collection"), &in); err != nil {
+		return err
+	}
+	return s.style(c)
+}

@@ -1,0 +1,144 @@
+package service
+
+import (
+	"errors"
+	"net/http/httptest"
+	"slices"
+	"strings"
+	"testing"
+
+	"jardinet/answer"
+	"jardinet/endpoint"
+	"jardinet/rank"
+	"jardinet/standin"
+)
+
+// model starts a stand-in for an outside model.
+func model(t *testing.T, mode standin.Mode) (*standin.Server, endpoint.Server) {
+	t.Helper()
+	s, err := standin.New(mode)
+	if err != nil {
+		t.Fatal(err)
+	}
+	server := httptest.NewServer(s)
+	t.Cleanup(server.Close)
+	return s, endpoint.Server{URL: server.URL + "/v1", Model: "stand-in"}
+}
+
+func TestGlossaryHoldsAtOnce(t *testing.T) {
+	dir := t.TempDir()
+	s := open(t, dir)
+	create(t, s, "garden")
+	add(t, s, "garden", "seed-vault-manual.pdf")
+	settle(t, s, "garden")
+	const question = "What is the frobnitz of the icebox?"
+	a, err := s.Ask(t.Context(), "garden", Ask{Question: question}, nil)
+	if err != nil || a.State != answer.NotFound {
+		t.Fatalf("before: %s, error %v", a.Text, err)
+	}
+	g, err := s.Glossary(t.Context(), "garden")
+	if err != nil || len(g.Unknown) == 0 || !slices.ContainsFunc(g.Found, func(e rank.Entry) bool { return e.Term != "" }) && len(g.Entries) != 0 {
+		t.Errorf("the glossary is %+v, error %v", g, err)
+	}
+	if _, err = s.SetGlossary(t.Context(), "garden", []rank.Entry{
+		{Kind: rank.Synonym, Term: "icebox", Means: "cold store"}, {Kind: rank.Synonym, Term: "frobnitz", Means: "set point"},
+	}); err != nil {
+		t.Fatal(err)
+	}
+	if a, err = s.Ask(t.Context(), "garden", Ask{Question: question}, nil); err != nil || !strings.Contains(a.Text, "−20") {
+		t.Errorf("after: %s, confidence %.2f, error %v", a.Text, a.Confidence, err)
+	}
+	if _, err := s.SetGlossary(t.Context(), "garden", []rank.Entry{{Kind: "rhyme"}}); !errors.Is(err, ErrInvalid) {
+		t.Errorf("a bad entry: %v", err)
+	}
+	s.Close()
+	s = open(t, dir)
+	if a, err = s.Ask(t.Context(), "garden", Ask{Question: question}, nil); err != nil || a.State == answer.NotFound {
+		t.Errorf("after a restart: %s, error %v", a.Text, err)
+	}
+}
+
+func TestOutsideEmbedding(t *testing.T) {
+	outside, server := model(t, standin.Busy)
+	s := open(t, t.TempDir())
+	create(t, s, "garden")
+	add(t, s, "garden", "seed-vault-manual.pdf")
+	settle(t, s, "garden")
+	before := only(t, s).index.Load()
+	recipe := DefaultRecipe
+	recipe.Embedding = &Embedding{Server: server}
+	if err := s.Recut(t.Context(), "garden", recipe); err != nil {
+		t.Fatal(err)
+	}
+	c, err := s.Collection(t.Context(), "garden")
+	if err != nil || c.Recipe.Embedding == nil || c.Recipe.Embedding.Dimensions != standin.Dimensions {
+		t.Fatalf("the collection is %+v, error %v", c, err)
+	}
+	if now := only(t, s).index.Load(); now == before || now.Space().Dimensions != standin.Dimensions {
+		t.Error("no index was made beside the old one")
+	}
+	texts := outside.Texts.Load()
+	a, err := s.Ask(t.Context(), "garden", Ask{Question: "How long may seed stay out of the cold store?"}, nil)
+	if err != nil || a.State == answer.NotFound {
+		t.Errorf("asked: %s, error %v", a.Text, err)
+	}
+	if outside.Texts.Load() != texts+1 {
+		t.Errorf("%d texts were embedded for one question", outside.Texts.Load()-texts)
+	}
+	// What was embedded once is kept.
+	if err := s.Recut(t.Context(), "garden", DefaultRecipe); err != nil {
+		t.Fatal(err)
+	}
+	texts = outside.Texts.Load()
+	if err := s.Recut(t.Context(), "garden", recipe); err != nil {
+		t.Fatal(err)
+	}
+	if n := outside.Texts.Load() - texts; n != 1 {
+		t.Errorf("%d texts were embedded again, want the one that tells the dimensions", n)
+	}
+}
+
+// only returns the service's one collection.
+func only(t *testing.T, s *Service) *collection {
+	t.Helper()
+	for _, c := range s.collections {
+		return c
+	}
+	t.Fatal("there is no collection")
+	return nil
+}
+
+func TestOutsideEmbeddingIsDown(t *testing.T) {
+	_, server := model(t, standin.Down)
+	s := open(t, t.TempDir())
+	create(t, s, "garden")
+	recipe := DefaultRecipe
+	recipe.Embedding = &Embedding{Server: server}
+	if err := s.Recut(t.Context(), "garden", recipe); !errors.Is(err, ErrInvalid) {
+		t.Errorf("a dead server is taken: %v", err)
+	}
+	if c, err := s.Collection(t.Context(), "garden"); err != nil || c.Recipe.Embedding != nil {
+		t.Errorf("the recipe is %+v, error %v", c.Recipe, err)
+	}
+}
+
+func TestModelWithinItsBudget(t *testing.T) {
+	outside, server := model(t, standin.Good)
+	s := open(t, t.TempDir())
+	create(t, s, "garden")
+	add(t, s, "garden", "seed-vault-manual.pdf")
+	settle(t, s, "garden")
+	style := &answer.Style{Model: &answer.Model{Server: server, MostTokens: 1}}
+	if err := s.SetStyle(t.Context(), "garden", style); err != nil {
+		t.Fatal(err)
+	}
+	ask := Ask{Question: "What is the set point of the cold store?"}
+	first, err := s.Ask(t.Context(), "garden", ask, nil)
+	if err != nil || first.Note != "" || outside.Requests.Load() != 1 {
+		t.Errorf("the first answer has note %q after %d requests, error %v", first.Note, outside.Requests.Load(), err)
+	}
+	second, err := s.Ask(t.Context(), "garden", ask, nil)
+	if err != nil || !strings.Contains(second.Note, "budget") || outside.Requests.Load() != 1 {
+		t.Errorf("the second answer has note %q after %d requests, error %v", second.Note, outside.Requests.Load(), err)
+	}
+}
