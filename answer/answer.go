@@ -166,10 +166,38 @@ type Search struct {
 	asked      *rank.Asked // nil without a ranker
 }
 
-// Find returns the best passages for a query, without answering it.
+// Find returns the best passages for a query, without answering it. Words in
+// quotes have to stand in a passage one after the other, -words must not.
 func (a *Asker) Find(ctx context.Context, query string, top int) (*Search, error) {
-	out := &Search{Query: a.Index.Parse(query)}
+	q, phrases := a.Index.ParseSearch(query)
+	if len(phrases) > 0 {
+		q.Verify = func(stored []byte) bool {
+			p, err := passage.Decode(stored)
+			return err == nil && holdsAll(p, phrases)
+		}
+	}
+	out := &Search{Query: q}
 	return out, a.search(ctx, query, a.language(query), out, top)
+}
+
+// holdsAll tells whether a passage, with its section path, holds all phrases.
+func holdsAll(p *passage.Passage, phrases [][]string) bool {
+	tokens := text.Tokens(p.SectionPath() + "\n" + p.Text)
+	for _, phrase := range phrases {
+		if !holds(tokens, phrase) {
+			return false
+		}
+	}
+	return true
+}
+
+func holds(tokens []text.Token, phrase []string) bool {
+	for i := range len(tokens) - len(phrase) + 1 {
+		if slices.EqualFunc(tokens[i:i+len(phrase)], phrase, func(t text.Token, w string) bool { return t.Word == w }) {
+			return true
+		}
+	}
+	return false
 }
 
 // language guesses the language of a question, with the index's for a default.

@@ -318,6 +318,51 @@ func (c *Client) RemoveConversation(ctx context.Context, collection, id string) 
 	return c.do(ctx, http.MethodDelete, in(collection, "conversations", id), "", nil, nil)
 }
 
+// CheckIndex has a collection's index read through and returns what is wrong.
+func (c *Client) CheckIndex(ctx context.Context, collection string, progress func(done, all int)) ([]string, error) {
+	var out struct{ Problems []string }
+	return out.Problems, c.watch(ctx, in(collection, "index", "check"), progress, &out)
+}
+
+// RebuildIndex has a collection's index made anew.
+func (c *Client) RebuildIndex(ctx context.Context, collection string, progress func(done, all int)) (*service.Collection, error) {
+	out := new(service.Collection)
+	return out, c.watch(ctx, in(collection, "index", "rebuild"), progress, out)
+}
+
+// watch starts something long and follows its events; the last is decoded.
+func (c *Client) watch(ctx context.Context, path string, progress func(done, all int), into any) error {
+	resp, err := c.call(ctx, http.MethodPost, path, "", nil)
+	if err != nil {
+		return err
+	}
+	defer resp.Body.Close()
+	lines, kind := bufio.NewScanner(resp.Body), ""
+	lines.Buffer(nil, 1<<20)
+	for lines.Scan() {
+		field, value, _ := strings.Cut(lines.Text(), ": ")
+		switch {
+		case field == "event":
+			kind = value
+		case field != "data":
+		case kind == "progress":
+			var p struct{ Done, All int }
+			if json.Unmarshal([]byte(value), &p) == nil {
+				progress(p.Done, p.All)
+			}
+		case kind == "problem":
+			var problem struct{ Detail string }
+			if err := json.Unmarshal([]byte(value), &problem); err != nil {
+				return err
+			}
+			return errors.New(problem.Detail)
+		default:
+			return json.Unmarshal([]byte(value), into)
+		}
+	}
+	return errors.Join(errors.New("the service ended the stream of events"), lines.Err())
+}
+
 // Style returns how a collection's answers shall be.
 func (c *Client) Style(ctx context.Context, collection string) (*answer.Style, error) {
 	out := new(answer.Style)

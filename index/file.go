@@ -22,7 +22,7 @@ type entry struct {
 // A fileWriter writes a segment file section by section, so that none has to
 // be in memory as a whole.
 type fileWriter struct {
-	file    *os.File
+	file    diskFile
 	to      *bufio.Writer
 	at      int64
 	entries []entry
@@ -30,7 +30,7 @@ type fileWriter struct {
 }
 
 // newFileWriter leaves room for the header of a file of so many sections.
-func newFileWriter(file *os.File, sections int) *fileWriter {
+func newFileWriter(file diskFile, sections int) *fileWriter {
 	w := &fileWriter{file: file, to: bufio.NewWriterSize(file, 1<<18)}
 	w.pad(align(int64(headerSize + sections*entrySize + 4)))
 	return w

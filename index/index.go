@@ -51,6 +51,7 @@ type Passage struct {
 type Index struct {
 	dir     string
 	space   Space
+	disk    *disk
 	write   sync.Mutex
 	current atomic.Pointer[snapshot]
 }
@@ -107,7 +108,7 @@ func Open(dir string, space Space) (*Index, error) {
 	if len(m.Segments) > 0 && m.Space != space {
 		return nil, fmt.Errorf("index: %s: %w: %w; make it anew", dir, ErrSpace, errSpace(m.Space, space))
 	}
-	x := &Index{dir: dir, space: space}
+	x := &Index{dir: dir, space: space, disk: realDisk}
 	s := &snapshot{generation: m.Generation}
 	for _, ms := range m.Segments {
 		seg, err := openSegment(filepath.Join(dir, ms.Name))

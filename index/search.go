@@ -178,6 +178,16 @@ type form struct {
 	exact  bool
 }
 
+// A form of like meaning, unless it is as good as sure, does not stand for a term
+// if it is common and far more so than the term: it would bring in passages that
+// speak of other things, and takes the longest to score.
+const (
+	sure        = 0.85
+	commonFrom  = 200 // passages
+	commonShare = 100 // one in so many
+	commonTimes = 2
+)
+
 // weigh sets the inverse document frequency of each term and returns, by
 // segment and term, the forms that the segment has. A term that no passage has
 // is as rare as what is like it, in another language perhaps; if there is nothing
@@ -196,10 +206,16 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 					n += seg.termFrequency(at)
 				}
 			}
-			for _, a := range term.Alike {
+		}
+		for _, a := range term.Alike {
+			often := s.frequency([]string{a.Form})
+			if a.Weight < sure && often > max(commonFrom, s.stats.Passages/commonShare, commonTimes*n) {
+				continue
+			}
+			like += often
+			for i, seg := range s.segments {
 				if at := seg.find(a.Form); at >= 0 {
 					found[i][t] = append(found[i][t], form{at, a.Weight, false})
-					like += seg.termFrequency(at)
 				}
 			}
 		}
@@ -241,8 +257,12 @@ func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, fo
 		heading: max(1, float64(s.stats.Heading)/float64(max(1, s.stats.Passages))),
 		body:    max(1, float64(s.stats.Body)/float64(max(1, s.stats.Passages))),
 	}
-	musts := uint8(0)
-	wide := false
+	allowed := seg.allowed(q)
+	var nearest []near
+	var vectors sync.WaitGroup
+	vectors.Go(func() { nearest = seg.nearest(ctx, t, allowed, top) })
+	defer vectors.Wait() // it reads the mapping
+	musts, wide := uint8(0), false
 	for i, term := range q.Terms {
 		if ctx.Err() != nil {
 			return out
@@ -253,7 +273,6 @@ func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, fo
 		}
 		scorer.term(ctx, &term, forms[i])
 	}
-	allowed := seg.allowed(q)
 	ok := func(p int) bool {
 		return work.must[p] >= musts && (q.Verify == nil || seg.verified(p, q.Verify))
 	}
@@ -261,7 +280,8 @@ func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, fo
 	if wide {
 		out[1] = seg.best(work, allowed, work.wide, ok, t, top)
 	}
-	for _, n := range seg.nearest(ctx, t, allowed, top) {
+	vectors.Wait()
+	for _, n := range nearest {
 		if ok(n.passage) && work.must[n.passage] != excluded {
 			out[2] = append(out[2], seg.hit(n.passage, work, n.cosine))
 		}

@@ -3,7 +3,6 @@ package index
 import (
 	"encoding/json"
 	"fmt"
-	"os"
 	"path/filepath"
 	"slices"
 )
@@ -71,7 +70,7 @@ func (s *segment) without(key string) *segment {
 // create writes a segment file and opens it.
 func (x *Index) create(generation uint64, part int, write func(*fileWriter) error) (*segment, error) {
 	path := filepath.Join(x.dir, fmt.Sprintf("%08d-%d%s", generation, part, segmentSuffix))
-	err := replaceFile(path, func(f *os.File) error {
+	err := x.disk.replace(path, func(f diskFile) error {
 		w := newFileWriter(f, sectionCount)
 		if err := write(w); err != nil {
 			return err
@@ -128,40 +127,11 @@ func (x *Index) publish(s *snapshot) error {
 	if err != nil {
 		return fmt.Errorf("index: %w", err)
 	}
-	if err := replaceFile(filepath.Join(x.dir, manifestName), func(f *os.File) error { _, err := f.Write(data); return err }); err != nil {
+	if err := x.disk.replace(filepath.Join(x.dir, manifestName), func(f diskFile) error { _, err := f.Write(data); return err }); err != nil {
 		return fmt.Errorf("index: write manifest: %w", err)
 	}
 	s.finish()
 	x.current.Store(s)
 	x.sweep(m)
 	return nil
-}
-
-// replaceFile replaces a file so that after a crash it is the old or the new
-// one, whole: it writes beside it, syncs, renames, and syncs the directory.
-func replaceFile(path string, write func(*os.File) error) (err error) {
-	f, err := os.Create(path + tempSuffix)
-	if err != nil {
-		return err
-	}
-	err = write(f)
-	if err == nil {
-		err = f.Sync()
-	}
-	if closed := f.Close(); err == nil {
-		err = closed
-	}
-	if err == nil {
-		err = os.Rename(f.Name(), path)
-	}
-	if err != nil {
-		os.Remove(f.Name())
-		return err
-	}
-	dir, err := os.Open(filepath.Dir(path))
-	if err != nil {
-		return err
-	}
-	defer dir.Close()
-	return dir.Sync()
 }

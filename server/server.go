@@ -74,6 +74,8 @@ func New(ctx context.Context, s *service.Service, log *slog.Logger) *Server {
 	api.GET("/collections/:collection/conversations", srv.conversations)
 	api.GET("/collections/:collection/conversations/:conversation", srv.conversation)
 	api.DELETE("/collections/:collection/conversations/:conversation", srv.removeConversation)
+	api.POST("/collections/:collection/index/check", srv.checkIndex)
+	api.POST("/collections/:collection/index/rebuild", srv.rebuildIndex)
 	api.GET("/collections/:collection/style", srv.style)
 	api.PUT("/collections/:collection/style", srv.setStyle)
 	api.POST("/collections/:collection/measurements", srv.measure)

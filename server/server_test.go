@@ -162,7 +162,7 @@ func (r *running) settled(collection string) map[string]service.Document {
 const asJSON = "application/json"
 
 func init() {
-	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl"} {
+	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl", "text/event-stream"} {
 		openapi3filter.RegisterBodyDecoder(kind, openapi3filter.FileBodyDecoder)
 	}
 }
@@ -215,6 +215,13 @@ func TestEveryOperation(t *testing.T) {
 	} {
 		r.want(200, "POST", "/collections/garden/ask", asJSON, question)
 	}
+	if events := r.want(200, "POST", "/collections/garden/index/check", "", ""); !bytes.Contains(events, []byte(`"problems":[]`)) {
+		t.Errorf("the index is checked: %s", events)
+	}
+	if events := r.want(200, "POST", "/collections/garden/index/rebuild", "", ""); !bytes.Contains(events, []byte("event: rebuilt")) {
+		t.Errorf("the index is rebuilt: %s", events)
+	}
+	r.want(404, "POST", "/collections/none/index/check", "", "")
 	r.language()
 	r.conversation()
 	var m struct{ ID string }

@@ -14,7 +14,9 @@ import (
 	"gonum.org/v1/plot/vg/draw"
 	"gonum.org/v1/plot/vg/vgimg"
 
+	"jardinet/embed"
 	"jardinet/index"
+	"jardinet/text"
 )
 
 // A grown is what building an index has cost up to a number of passages.
@@ -33,6 +35,7 @@ func buildOurs(dir string, n int) ([]grown, error) {
 		return nil, err
 	}
 
+	embedder := embed.Default().NewEmbedder()
 	var out []grown
 	var batch []index.Document
 	commit := func(done int) error {
@@ -53,7 +56,9 @@ func buildOurs(dir string, n int) ([]grown, error) {
 			batch = append(batch, index.Document{Key: fmt.Sprintf("d%06d", i/1000)})
 		}
 		d := &batch[len(batch)-1]
-		d.Passages = append(d.Passages, index.Passage{Heading: p.Heading, Body: p.Body, Language: "en", Stored: s2.Encode(nil, []byte(p.Body))})
+		vector := make([]float32, embedder.Dimensions)
+		embedder.Embed(vector, text.Tokens(p.Heading+" "+p.Body), "en")
+		d.Passages = append(d.Passages, index.Passage{Heading: p.Heading, Body: p.Body, Language: "en", Stored: s2.Encode(nil, []byte(p.Body)), Vector: vector})
 		return nil
 	})
 	if err != nil {

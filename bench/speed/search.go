@@ -20,6 +20,7 @@ import (
 
 	"jardinet/embed"
 	"jardinet/index"
+	"jardinet/rank"
 )
 
 // A search is one engine over one number of passages. Times of queries are in
@@ -38,7 +39,13 @@ type search struct {
 	Recall   float64 `json:"recall_10"`    // of the passage that the words were taken from
 	Asked50  float64 `json:"asked_p50_ms"` // with the questions of bench/questions, whole sentences
 	Asked99  float64 `json:"asked_p99_ms"`
-	Growth   []grown `json:"growth,omitempty"`
+	// With words of like meaning and a vector beside the words asked.
+	Hybrid50      float64 `json:"hybrid_p50_ms"`
+	Hybrid99      float64 `json:"hybrid_p99_ms"`
+	HybridAsked50 float64 `json:"hybrid_asked_p50_ms"`
+	HybridAsked99 float64 `json:"hybrid_asked_p99_ms"`
+
+	Growth []grown `json:"growth,omitempty"`
 }
 
 // So many queries are timed, and so many whole questions.
@@ -127,6 +134,17 @@ func searchOurs(dir string) search {
 		times[i] = ask(q)
 	}
 	out.record(times, sampled(asked), found)
+	ranker := rank.New()
+	hybrid := make([]time.Duration, len(asked))
+	for i, q := range asked {
+		begin := time.Now()
+		parsed := x.Parse(q.Words)
+		parsed.Vector = ranker.Ask(q.Words, "en", &parsed, x.Languages()).Vector()
+		x.Search(context.Background(), &parsed, 10)
+		hybrid[i] = time.Since(begin)
+	}
+	out.Hybrid50, out.Hybrid99 = percentile(hybrid[:sampled(asked)], 0.5), percentile(hybrid[:sampled(asked)], 0.99)
+	out.HybridAsked50, out.HybridAsked99 = percentile(hybrid[sampled(asked):], 0.5), percentile(hybrid[sampled(asked):], 0.99)
 	out.Busy = ms(busy(asked[:sampled(asked)], func(q query) { ask(q) }))
 	out.Memory = status(os.Getpid(), "VmRSS:")
 	return out
@@ -306,10 +324,10 @@ func diskUse(path string) int64 {
 
 func printSearch(rows []search) {
 	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
-	fmt.Fprintln(w, "SEARCH\tPASSAGES\tBUILD S\tSIZE/TEXT\tSTART MS\tMEMORY MIB\tP50 MS\tP95 MS\tP99 MS\tP50 BUSY\tQUESTIONS P50\tP99\tRECALL@10")
+	fmt.Fprintln(w, "SEARCH\tPASSAGES\tBUILD S\tSIZE/TEXT\tSTART MS\tMEMORY MIB\tP50 MS\tP95 MS\tP99 MS\tP50 BUSY\tQUESTIONS P50\tP99\tHYBRID P50\tP99\tQUESTIONS P50\tP99\tRECALL@10")
 	for _, r := range rows {
-		fmt.Fprintf(w, "%s\t%d\t%.1f\t%.2f\t%.1f\t%.0f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.3f\n",
-			r.Engine, r.Passages, r.Build, r.Size, r.Start, r.Memory, r.P50, r.P95, r.P99, r.Busy, r.Asked50, r.Asked99, r.Recall)
+		fmt.Fprintf(w, "%s\t%d\t%.1f\t%.2f\t%.1f\t%.0f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.3f\n",
+			r.Engine, r.Passages, r.Build, r.Size, r.Start, r.Memory, r.P50, r.P95, r.P99, r.Busy, r.Asked50, r.Asked99, r.Hybrid50, r.Hybrid99, r.HybridAsked50, r.HybridAsked99, r.Recall)
 	}
 	w.Flush()
 }

@@ -1,0 +1,77 @@
+package service
+
+import (
+	"context"
+	"fmt"
+	"slices"
+
+	"jardinet/index"
+	"jardinet/store"
+)
+
+// CheckIndex reads a collection's whole index, holds it to the store and returns
+// what is wrong, nothing if all is well.
+func (s *Service) CheckIndex(ctx context.Context, collection string, progress func(done, all int)) ([]string, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	problems := []string{}
+	x := c.index.Load()
+	if err := x.Check(ctx, progress); err != nil {
+		if ctx.Err() != nil {
+			return nil, err
+		}
+		problems = append(problems, err.Error())
+	}
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	wanted := map[string]bool{}
+	for _, d := range docs {
+		wanted[d.ID] = d.State == store.Ready
+		if d.State == store.Ready && !x.Has(d.ID) {
+			problems = append(problems, d.Name+" is ready and not in the index; rebuild the index")
+		}
+	}
+	for _, key := range x.Keys() {
+		if ready, known := wanted[key]; !known || !ready && !slices.ContainsFunc(docs, func(d store.Document) bool { return d.ID == key && d.State != store.Replaced }) {
+			problems = append(problems, "document "+key+" is in the index and not ready; rebuild the index")
+		}
+	}
+	return problems, nil
+}
+
+// RebuildIndex makes a collection's index anew from the kept pages, beside the
+// one in use, which answers until the new one is whole.
+func (s *Service) RebuildIndex(ctx context.Context, collection string, progress func(done, all int)) error {
+	c, err := s.named(collection)
+	if err != nil {
+		return err
+	}
+	c.writing.Lock()
+	defer c.writing.Unlock()
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return err
+	}
+	docs = slices.DeleteFunc(docs, func(d store.Document) bool { return d.State != store.Ready })
+	var entries []index.Document
+	passages := map[string]int{}
+	for i, d := range docs {
+		entry, err := s.fromPages(ctx, c, d)
+		if err != nil {
+			return fmt.Errorf("rebuild: %s: %w", d.Name, err)
+		}
+		entries = append(entries, entry)
+		passages[d.ID] = len(entry.Passages)
+		if progress != nil {
+			progress(i+1, len(docs))
+		}
+	}
+	if err := s.renewIndex(c, c.recipe.Load(), entries); err != nil {
+		return err
+	}
+	return s.store.SetReady(ctx, passages, nil)
+}
