@@ -14,7 +14,7 @@ import (
 	"fmt"
 	"strings"
 
-	"github.com/klauspost/compress/s2"
+	"github.com/klauspost/compress/zstd"
 
 	"jardinet/layout"
 	"jardinet/pdf"
@@ -133,18 +133,25 @@ func (p *Passage) Pages() []int {
 // SectionPath returns the headings joined for people.
 func (p *Passage) SectionPath() string { return strings.Join(p.Section, " › ") }
 
+// Passages are kept compressed. What is unpacked is bounded, since a damaged file
+// may claim anything.
+var (
+	packer, _   = zstd.NewWriter(nil, zstd.WithEncoderConcurrency(0), zstd.WithEncoderCRC(false))
+	unpacker, _ = zstd.NewReader(nil, zstd.WithDecoderConcurrency(0), zstd.WithDecoderMaxMemory(64<<20))
+)
+
 // Encode returns the passage as bytes for storage.
 func Encode(p *Passage) ([]byte, error) {
 	data, err := json.Marshal(p)
 	if err != nil {
 		return nil, fmt.Errorf("passage: encode: %w", err)
 	}
-	return s2.Encode(nil, data), nil
+	return packer.EncodeAll(data, nil), nil
 }
 
 // Decode reads what Encode wrote.
 func Decode(data []byte) (*Passage, error) {
-	raw, err := s2.Decode(nil, data)
+	raw, err := unpacker.DecodeAll(data, nil)
 	if err != nil {
 		return nil, fmt.Errorf("passage: decode: %w", err)
 	}

@@ -7,7 +7,7 @@ import (
 	"path/filepath"
 	"time"
 
-	"github.com/klauspost/compress/s2"
+	"github.com/klauspost/compress/zstd"
 	"gonum.org/v1/plot"
 	"gonum.org/v1/plot/plotter"
 	"gonum.org/v1/plot/vg"
@@ -36,6 +36,10 @@ func buildOurs(dir string, n int) ([]grown, error) {
 	}
 
 	embedder := embed.Default().NewEmbedder()
+	packer, err := zstd.NewWriter(nil)
+	if err != nil {
+		return nil, err
+	}
 	var out []grown
 	var batch []index.Document
 	commit := func(done int) error {
@@ -58,7 +62,7 @@ func buildOurs(dir string, n int) ([]grown, error) {
 		d := &batch[len(batch)-1]
 		vector := make([]float32, embedder.Dimensions)
 		embedder.Embed(vector, text.Tokens(p.Heading+" "+p.Body), "en")
-		d.Passages = append(d.Passages, index.Passage{Heading: p.Heading, Body: p.Body, Language: "en", Stored: s2.Encode(nil, []byte(p.Body)), Vector: vector})
+		d.Passages = append(d.Passages, index.Passage{Heading: p.Heading, Body: p.Body, Language: "en", Stored: packer.EncodeAll([]byte(p.Body), nil), Vector: vector})
 		return nil
 	})
 	if err != nil {

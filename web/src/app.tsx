@@ -8,6 +8,7 @@ import { Intake } from "./rooms/intake"
 import { MeasurementRoom } from "./rooms/measurement"
 import { PageRoom } from "./rooms/page"
 import { Pages } from "./rooms/pages"
+import { Settings } from "./rooms/settings"
 
 // App maps addresses to rooms. Every room of a collection carries its name in
 // the address, so that any view can be sent to a colleague.
@@ -23,6 +24,7 @@ export function App() {
           <Route path="pages/:document/:number" element={<PageRoom />} />
           <Route path="ask" element={<Ask />} />
           <Route path="accuracy" element={<Accuracy />} />
+          <Route path="settings" element={<Settings />} />
           <Route path="accuracy/:measurement" element={<MeasurementRoom />} />
         </Route>
         <Route path="*" element={<Lost />} />
@@ -36,6 +38,7 @@ const areas = [
   ["pages", "Pages"],
   ["ask", "Ask"],
   ["accuracy", "Accuracy"],
+  ["settings", "Settings"],
 ] as const
 
 function Frame() {

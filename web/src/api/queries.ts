@@ -72,6 +72,33 @@ export const useAnswer = (collection: string, question: string, after: string[],
     enabled,
   })
 
+// useTrace asks a question again, and how its answer came about.
+export const useTrace = (collection: string, question: string, after: string[]) =>
+  useQuery({
+    queryKey: ["trace", collection, question, after],
+    queryFn: async () =>
+      given(
+        await api.POST("/collections/{collection}/ask", {
+          params: { path: { collection } },
+          body: { question, after, trace: true },
+        }),
+      ),
+    staleTime: 60_000,
+  })
+
+export const useGlossary = (collection: string) =>
+  useQuery({
+    queryKey: ["glossary", collection],
+    queryFn: async () =>
+      given(await api.GET("/collections/{collection}/glossary", { params: { path: { collection } } })) as Schemas["Glossary"],
+  })
+
+export const useStyle = (collection: string) =>
+  useQuery({
+    queryKey: ["style", collection],
+    queryFn: async () => given(await api.GET("/collections/{collection}/style", { params: { path: { collection } } })),
+  })
+
 export const useMeasurements = (collection: string) =>
   useQuery({
     queryKey: ["measurements", collection],
@@ -127,6 +154,22 @@ export const useAddDocuments = (collection: string) =>
       }),
     ).added
   }, "collections")
+
+export const useSetGlossary = (collection: string) =>
+  useChange(
+    async (entries: Schemas["GlossaryEntry"][]) =>
+      given(await api.PUT("/collections/{collection}/glossary", { params: { path: { collection } }, body: { entries } })),
+    "glossary",
+    "answer",
+  )
+
+export const useSetStyle = (collection: string) =>
+  useChange(
+    async (style: Schemas["Style"]) =>
+      given(await api.PUT("/collections/{collection}/style", { params: { path: { collection } }, body: style })),
+    "style",
+    "answer",
+  )
 
 export const useMeasure = (collection: string) =>
   useChange(async (file: File): Promise<Schemas["Measurement"]> => {

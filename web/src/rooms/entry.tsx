@@ -2,6 +2,7 @@ import type { Answer, Citation } from "../api/client"
 import { useAnswer } from "../api/queries"
 import { Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
+import { Trace } from "./trace"
 
 // A Spot is a place in a document: a citation, or a nearest passage.
 export type Spot = Pick<Citation, "document_id" | "document" | "title" | "page" | "label" | "boxes">
@@ -17,6 +18,7 @@ export function Entry({ collection, question, after, shown, onShow }: Props) {
       {answer.isPending && <Waiting what="Looking through the documents…" />}
       {answer.isError && <Failure error={answer.error} />}
       {answer.data && <Body answer={answer.data} shown={shown} onShow={onShow} />}
+      {answer.data && <Trace collection={collection} question={question} after={after} />}
     </li>
   )
 }
@@ -29,8 +31,9 @@ function Body({ answer, shown, onShow }: Shows & { answer: Answer }) {
       {answer.short && <p className="mt-2 font-serif text-3xl">{answer.short}</p>}
       <div className="mt-3 max-w-prose space-y-2.5 font-serif text-[1.13rem] leading-relaxed">
         {answer.statements.map((s, i) => (
-          <p key={i}>
+          <p key={i} className={s.unproven ? "text-quiet line-through decoration-brick" : ""}>
             {s.text}
+            {s.unproven && <span className="ml-2 inline-block font-sans text-sm text-brick no-underline">not borne out by the documents</span>}
             {answer.citations
               .filter((c) => s.citations.includes(c.number))
               .map((c) => (
@@ -39,6 +42,10 @@ function Body({ answer, shown, onShow }: Shows & { answer: Answer }) {
           </p>
         ))}
       </div>
+      {answer.added && <p className="mt-3 max-w-prose font-serif text-[1.13rem]">{answer.added}</p>}
+      {answer.note && (
+        <p className="mt-3 max-w-prose rounded-md bg-ochre-wash px-3 py-2 text-sm">{answer.note}</p>
+      )}
       {answer.state === "partial" && answer.missing.length > 0 && (
         <p className="mt-3 text-ochre">Only part of this is borne out; nothing there on: {answer.missing.join(", ")}.</p>
       )}

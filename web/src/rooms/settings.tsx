@@ -1,0 +1,168 @@
+import { Trash2 } from "lucide-react"
+import { type FormEvent, useState } from "react"
+import { useParams } from "react-router"
+
+import type { Schemas } from "../api/client"
+import { useGlossary, useSetGlossary, useSetStyle, useStyle } from "../api/queries"
+import { Button } from "../parts/button"
+import { Empty, Failure, Waiting } from "../parts/notice"
+import { plural } from "../parts/place"
+
+type Entry = Schemas["GlossaryEntry"]
+
+const field = "rounded-md border border-quiet bg-sheet px-3 py-1.5"
+
+// Settings is where a collection is taught its own language and manner.
+export function Settings() {
+  const { collection = "" } = useParams()
+  return (
+    <div className="grid gap-12 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
+      <Glossary collection={collection} />
+      <Style collection={collection} />
+    </div>
+  )
+}
+
+function Glossary({ collection }: { collection: string }) {
+  const glossary = useGlossary(collection)
+  const set = useSetGlossary(collection)
+  if (glossary.isPending) return <Waiting what="Looking up the glossary…" />
+  if (glossary.isError) return <Failure error={glossary.error} />
+  const { entries, found, unknown } = glossary.data
+  return (
+    <section>
+      <h1 className="text-3xl">Glossary</h1>
+      <p className="mt-2 max-w-prose text-quiet">Words that stand for the same thing here. What is changed holds for the next question; nothing is indexed again.</p>
+      <Add onAdd={(e) => set.mutate([...entries, e])} busy={set.isPending} />
+      {set.isError && <Failure error={set.error} />}
+      {entries.length + found.length === 0 && <Empty title="No entry yet">Add a synonym or an abbreviation above.</Empty>}
+      {entries.length + found.length > 0 && (
+        <table className="mt-6 w-full text-left">
+          <thead className="text-sm text-quiet">
+            <tr>
+              <th className="py-1 font-normal">Term</th>
+              <th className="font-normal">Means</th>
+              <th className="font-normal">Kind</th>
+              <th><span className="sr-only">Remove</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            {entries.map((e, i) => (
+              <Row key={i} entry={e} kind={e.kind} onRemove={() => set.mutate(entries.filter((_, k) => k !== i))} />
+            ))}
+            {found.map((e, i) => (
+              <Row key={`found ${i}`} entry={e} kind="found in the text" />
+            ))}
+          </tbody>
+        </table>
+      )}
+      {unknown.length > 0 && (
+        <>
+          <h2 className="mt-8 text-xl">Asked for, and in no document</h2>
+          <ul className="figures mt-2 space-y-1">
+            {unknown.slice(0, 12).map((u) => (
+              <li key={u.word}>
+                <span className="font-medium">{u.word}</span> <span className="text-quiet">{plural(u.asked, "time")}, last in “{u.question}”</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </section>
+  )
+}
+
+function Row({ entry, kind, onRemove }: { entry: Entry; kind: string; onRemove?: () => void }) {
+  return (
+    <tr className="border-t border-line">
+      <td className="py-1.5 pr-4 font-medium">{entry.term}</td>
+      <td className="pr-4">{entry.means}</td>
+      <td className="pr-4 text-quiet">{kind}</td>
+      <td className="text-right">
+        {onRemove && (
+          <button type="button" aria-label={`Remove ${entry.term}`} onClick={onRemove} className="p-1 text-quiet hover:text-brick">
+            <Trash2 aria-hidden className="size-4" />
+          </button>
+        )}
+      </td>
+    </tr>
+  )
+}
+
+function Add({ onAdd, busy }: { onAdd: (entry: Entry) => void; busy: boolean }) {
+  const [term, setTerm] = useState("")
+  const [means, setMeans] = useState("")
+  const [kind, setKind] = useState<"synonym" | "abbreviation" | "never">("synonym")
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    onAdd({ kind, term: term.trim(), means: means.trim() })
+    setTerm("")
+    setMeans("")
+  }
+  return (
+    <form onSubmit={submit} className="mt-5 flex flex-wrap items-end gap-3">
+      <label className="text-sm">
+        Term
+        <input value={term} onChange={(e) => setTerm(e.target.value)} className={`${field} block w-44`} />
+      </label>
+      <label className="text-sm">
+        <select value={kind} onChange={(e) => setKind(e.target.value as typeof kind)} aria-label="Kind" className={`${field} block`}>
+          <option value="synonym">means</option>
+          <option value="abbreviation">is short for</option>
+          <option value="never">never means</option>
+        </select>
+      </label>
+      <label className="text-sm">
+        Means
+        <input value={means} onChange={(e) => setMeans(e.target.value)} className={`${field} block w-56`} />
+      </label>
+      <Button kind="main" type="submit" disabled={!term.trim() || !means.trim() || busy}>
+        Add
+      </Button>
+    </form>
+  )
+}
+
+function Style({ collection }: { collection: string }) {
+  const style = useStyle(collection)
+  if (style.isPending) return <Waiting what="Looking up the house style…" />
+  if (style.isError) return <Failure error={style.error} />
+  return <StyleForm key={JSON.stringify(style.data)} collection={collection} now={style.data} />
+}
+
+function StyleForm({ collection, now }: { collection: string; now: Schemas["Style"] }) {
+  const set = useSetStyle(collection)
+  const [statements, setStatements] = useState(now.statements || 3)
+  const [leaveOut, setLeaveOut] = useState((now.leave_out ?? []).join("\n"))
+  const [add, setAdd] = useState(now.add ?? "")
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    set.mutate({ ...now, statements, leave_out: leaveOut.split("\n").filter((l) => l.trim()), add: add.trim() })
+  }
+  return (
+    <section>
+      <h2 className="text-3xl">House style</h2>
+      <form onSubmit={submit} className="mt-5 space-y-4">
+        <label className="block">
+          Statements of an answer, at most
+          <input type="number" min={1} max={20} value={statements} onChange={(e) => setStatements(Number(e.target.value))} className={`${field} mt-1 block w-24`} />
+        </label>
+        <label className="block">
+          Leave out what stands under these headings, or has these words, one a line
+          <textarea rows={3} value={leaveOut} onChange={(e) => setLeaveOut(e.target.value)} className={`${field} mt-1 block w-full`} />
+        </label>
+        <label className="block">
+          Add to every answer
+          <input value={add} onChange={(e) => setAdd(e.target.value)} className={`${field} mt-1 block w-full`} />
+        </label>
+        <Button kind="main" type="submit" disabled={set.isPending}>
+          Keep
+        </Button>
+        {set.isError && <Failure error={set.error} />}
+      </form>
+      <p className="mt-6 text-quiet">
+        {now.model ? `Answers are worded by ${now.model.model} at ${now.model.url}; each of its sentences is held to the evidence.` : "Answers are worded by the program itself, in the documents' own words."}
+      </p>
+    </section>
+  )
+}

@@ -1,0 +1,94 @@
+import { useState } from "react"
+
+import type { Schemas } from "../api/client"
+import { useTrace } from "../api/queries"
+import { Failure, Waiting } from "../parts/notice"
+
+type Props = { collection: string; question: string; after: string[] }
+
+// Trace tells how an answer came about. The question is asked again for it, when
+// somebody wants to know.
+export function Trace(props: Props) {
+  const [open, setOpen] = useState(false)
+  return (
+    <details className="mt-4 text-sm" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="w-fit cursor-pointer text-quiet hover:text-ink">How this came about</summary>
+      {open && <Loaded {...props} />}
+    </details>
+  )
+}
+
+function Loaded({ collection, question, after }: Props) {
+  const traced = useTrace(collection, question, after)
+  if (traced.isPending) return <Waiting what="Asking again, with notes…" />
+  if (traced.isError) return <Failure error={traced.error} />
+  const trace = traced.data.trace
+  if (!trace) return null
+  return (
+    <div className="figures mt-3 space-y-4 border-l-2 border-line pl-4">
+      <Understood trace={trace} />
+      <Evidence trace={trace} />
+      <p>
+        Confidence {traced.data.confidence.toFixed(2)}; answered from {trace.from.toFixed(2)} on. It took {traced.data.timing_ms.total.toFixed(0)} ms.
+      </p>
+      {trace.model && <Model model={trace.model} />}
+    </div>
+  )
+}
+
+type Traced = Schemas["Trace"]
+
+function Understood({ trace }: { trace: Traced }) {
+  return (
+    <div>
+      <h3 className="font-semibold">What was looked for</h3>
+      <ul className="mt-1 space-y-0.5">
+        {trace.terms.map((t) => (
+          <li key={t.word}>
+            <span className="font-medium">{t.word}</span> <span className="text-quiet">in {t.passages} passages</span>
+            {t.like.length > 0 && <span className="text-quiet">, or {t.like.join(", ")}</span>}
+          </li>
+        ))}
+        {trace.corrected.map((c) => (
+          <li key={c.word} className="text-ochre">
+            {c.word} was taken for a misspelling of {c.form}…
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+function Evidence({ trace }: { trace: Traced }) {
+  return (
+    <div>
+      <h3 className="font-semibold">What was weighed</h3>
+      <ol className="mt-1 space-y-1">
+        {trace.evidence.slice(0, 6).map((e, i) => (
+          <li key={i} className="flex gap-3">
+            <span className="w-10 shrink-0 text-right text-quiet">{e.score.toFixed(2)}</span>
+            <span className={e.chosen ? "" : "text-quiet"}>
+              {e.text.length > 160 ? e.text.slice(0, 160) + "…" : e.text} <span className="text-quiet">({e.document}, page {e.page})</span>
+              {e.chosen && <span className="ml-1 text-leaf">chosen</span>}
+            </span>
+          </li>
+        ))}
+      </ol>
+    </div>
+  )
+}
+
+function Model({ model }: { model: NonNullable<Traced["model"]> }) {
+  return (
+    <div>
+      <h3 className="font-semibold">
+        What {model.model} said <span className="font-normal text-quiet">({model.usage.prompt_tokens ?? 0} and {model.usage.completion_tokens ?? 0} tokens)</span>
+      </h3>
+      <p className="mt-1">{model.said}</p>
+      {model.dropped.map((d) => (
+        <p key={d} className="text-brick">Not borne out: {d}</p>
+      ))}
+      {model.error && <p className="text-brick">{model.error}</p>}
+    </div>
+  )
+}
