@@ -45,6 +45,8 @@ func dimensionOf(folded string) *regexp.Regexp {
 	return nil
 }
 
+var numberWord = regexp.MustCompile(`^(?:` + numberWords + `)$`)
+
 // single matches the words that are articles as often as numbers.
 var single = regexp.MustCompile(`(?i)^(?:one|un|une)$`)
 

@@ -300,11 +300,32 @@ func (m *matcher) share(bits uint64) float64 { return m.worthOf(bits) / m.total 
 
 func isQuestion(s string) bool { return len(s) > 0 && s[len(s)-1] == '?' }
 
+// countedWithin is how many words after a number its noun comes at most.
+const countedWithin = 3
+
+// counts tells whether a number in a sentence, or in a cell under the name, is
+// one of the things that are counted.
+func counts(s, stem string, language text.Language) bool {
+	stemmer := text.NewStemmer(language)
+	since := countedWithin + 1 // words since the last number
+	for _, t := range text.Tokens(s) {
+		switch {
+		case t.Number || numberWord.MatchString(t.Word):
+			since = 0
+		case stemmer.Stem(t.Word) == stem && (since <= countedWithin || strings.Contains(s, " · ")):
+			return true
+		default:
+			since++
+		}
+	}
+	return false
+}
+
 // fits tells whether a sentence holds the kind of thing that is asked for.
 func fits(q *question, s string, at passage.Sentence) bool {
 	switch q.want {
 	case wantQuantity:
-		return measures(s, q.units)
+		return measures(s, q.units) && (q.counted == "" || counts(s, q.counted, q.language))
 	case wantDate:
 		return date.MatchString(s)
 	case wantPerson:

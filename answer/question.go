@@ -34,6 +34,7 @@ type question struct {
 	attribute  string         // "colour" in "what colour are …"; may be empty
 	parts      bool           // several things are asked at once
 	compare    bool           // two things are to be set side by side
+	counted    string         // stem of what "how many …" asks the number of; may be empty
 }
 
 // wants are tried in order; the first that matches tells the kind. They look
@@ -89,8 +90,12 @@ var pointing = words(`it its they them their theirs this that these those there 
 
 var followUp = regexp.MustCompile(`^(?:and|or|but|so|then|what about|how about|what if|et|und|mais|aber|pour)\b`)
 
-// carried is the weight of a word taken over from an earlier question.
-const carried = 0.55
+// carried is the weight of a word taken over from the question before; those of
+// the ones before that count fading times as much with each.
+const (
+	carried = 0.55
+	fading  = 0.6
+)
 
 // analyse works out what is asked. A follow-up takes over the words of the
 // questions before it that it does not replace.
@@ -107,6 +112,9 @@ func (a *Asker) analyse(asked string, after []string) *question {
 		a.carry(q, folded, after)
 	}
 	q.attribute = attributeOf(folded)
+	if m := howMany.FindStringSubmatch(folded); m != nil && q.units == nil {
+		q.counted = text.NewStemmer(q.language).Stem(m[1])
+	}
 	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
 	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")
 	return q
@@ -129,6 +137,9 @@ func wantOf(folded string) want {
 	}
 	return wantSentence
 }
+
+// howMany matches what is counted, after adjectives at most.
+var howMany = regexp.MustCompile(`^how many (?:(?:new|different|other|live|open|paying|school) )?(\w+)\b`)
 
 var attributes = []*regexp.Regexp{
 	regexp.MustCompile(`^(?:what|which) (\w+) (?:is|are|was|were|does|do|did|has|have)\b`),
@@ -164,13 +175,14 @@ func refersBack(folded string, terms []index.Term) bool {
 // question puts in the place of something is not carried over.
 func (a *Asker) carry(q *question, folded string, after []string) {
 	var added []string
+	weight := carried
 	for i := len(after) - 1; i >= 0; i-- {
 		earlier := a.Index.Parse(after[i])
 		before := foldedQuestion(after[i])
 		gone := replaced(strings.Fields(before), strings.Fields(folded))
 		for _, term := range earlier.Terms {
-			term.Weight = carried
-			if !hasTerm(q.query.Terms, term) && !gone[term.Word] {
+			term.Weight = weight
+			if !hasTerm(q.query.Terms, term) && !gone[term.Word] && !softWords[term.Word] {
 				q.query.Terms = append(q.query.Terms, term)
 				added = append(added, term.Word)
 			}
@@ -181,6 +193,7 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 			}
 			break
 		}
+		weight *= fading
 	}
 	if len(added) > 0 {
 		q.standalone += " (" + strings.Join(added, " ") + ")"

@@ -170,7 +170,9 @@ func (a *Asked) widen(question string, language text.Language, languages []text.
 
 // distinct leaves of each form the weightiest.
 func distinct(likes []index.Alike) []index.Alike {
-	slices.SortFunc(likes, func(x, y index.Alike) int { return cmp.Or(cmp.Compare(x.Form, y.Form), cmp.Compare(y.Weight, x.Weight)) })
+	slices.SortFunc(likes, func(x, y index.Alike) int {
+		return cmp.Or(cmp.Compare(x.Form, y.Form), cmp.Compare(y.Weight, x.Weight))
+	})
 	return slices.CompactFunc(likes, func(x, y index.Alike) bool { return x.Form == y.Form })
 }
 

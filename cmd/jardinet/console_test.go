@@ -140,6 +140,11 @@ func TestConsole(t *testing.T) {
 	v.says("answers accepted")
 	v.accessible("measurement")
 
+	v.open("/c/garden/settings")
+	v.says("Glossary")
+	v.says("House style")
+	v.accessible("settings")
+
 	v.open("/nowhere")
 	v.says("There is nothing at this address")
 }

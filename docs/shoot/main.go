@@ -12,6 +12,7 @@ import (
 	"log"
 	"net"
 	"net/http"
+	"net/http/httptest"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -19,6 +20,8 @@ import (
 	"time"
 
 	"github.com/chromedp/chromedp"
+
+	"jardinet/standin"
 )
 
 const shots = "docs/screenshots"
@@ -47,7 +50,7 @@ func run() error {
 		{"ask-terminal.png", `jardinet ask "How long may seed stay out of the vault?"`},
 		{"measure-terminal.png", `jardinet measure demo/questions.jsonl`},
 		{"documents-terminal.png", `jardinet documents`},
-		{"find-terminal.png", `jardinet find "night temperature of the orchid house" --top 3`},
+		{"find-terminal.png", `jardinet find "annual vacation in days" --top 3 --explain`},
 		{"page-terminal.png", `jardinet page quarantine-policy-2024.pdf 3`},
 		{"findings-terminal.png", `jardinet findings`},
 	}
@@ -56,7 +59,12 @@ func run() error {
 			return err
 		}
 	}
+	glossary := `{"entries":[{"kind":"synonym","term":"icebox","means":"cold store"},{"kind":"abbreviation","term":"DO","means":"duty officer"},{"kind":"never","term":"bank","means":"bed"}]}`
+	if err := send(http.MethodPut, address+"/api/v1/collections/halvern/glossary", glossary); err != nil {
+		return err
+	}
 	pages := []struct{ file, path, wait string }{
+		{"settings.png", "/c/halvern/settings", "main tbody tr"},
 		{"collections.png", "/", "article"},
 		{"ask.png", "/c/halvern/ask?q=What+is+the+night+minimum+in+the+Dew+House%3F&q=And+in+the+Orchid+House%3F", "[data-mark]"},
 		{"refusal.png", "/c/halvern/ask?q=How+many+swans+nest+on+the+lake%3F", "main h3"},
@@ -73,7 +81,31 @@ func run() error {
 	if err := measurement(browser, address); err != nil {
 		return err
 	}
+	if err := models(browser, address); err != nil {
+		return err
+	}
 	return intake(browser, address)
+}
+
+// models photographs what becomes of an answer when an outside model invents
+// something, and when there is none.
+func models(browser context.Context, address string) error {
+	for mode, file := range map[standin.Mode]string{standin.Invents: "model-invents.png", standin.Down: "model-down.png"} {
+		s, err := standin.New(mode)
+		if err != nil {
+			return err
+		}
+		server := httptest.NewServer(s)
+		defer server.Close()
+		style := fmt.Sprintf(`{"model":{"url":"%s/v1","model":"stand-in","ungrounded":"mark"}}`, server.URL)
+		if err := send(http.MethodPut, address+"/api/v1/collections/halvern/style", style); err != nil {
+			return err
+		}
+		if err := shoot(browser, file, address+"/c/halvern/ask?q=How+long+may+seed+stay+out+of+the+vault%3F", "[data-mark]"); err != nil {
+			return fmt.Errorf("%s: %w", file, err)
+		}
+	}
+	return send(http.MethodPut, address+"/api/v1/collections/halvern/style", `{}`)
 }
 
 // start runs the demo on a free port.
@@ -178,7 +210,7 @@ func measurement(browser context.Context, address string) error {
 // intake photographs the intake while pages are being read. The documents are
 // the demo's, repeated so that there is something to see.
 func intake(browser context.Context, address string) error {
-	if err := post(address+"/api/v1/collections", `{"name":"garden"}`); err != nil {
+	if err := send(http.MethodPost, address+"/api/v1/collections", `{"name":"garden"}`); err != nil {
 		return err
 	}
 	tab, closeTab := chromedp.NewContext(browser)
@@ -198,8 +230,13 @@ func intake(browser context.Context, address string) error {
 	return save(tab, "intake.png")
 }
 
-func post(address, body string) error {
-	resp, err := http.Post(address, "application/json", strings.NewReader(body))
+func send(method, address, body string) error {
+	req, err := http.NewRequest(method, address, strings.NewReader(body))
+	if err != nil {
+		return err
+	}
+	req.Header.Set("Content-Type", "application/json")
+	resp, err := http.DefaultClient.Do(req)
 	if err != nil {
 		return err
 	}

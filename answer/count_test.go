@@ -1,0 +1,35 @@
+package answer
+
+import "testing"
+
+func TestCounts(t *testing.T) {
+	for _, test := range []struct {
+		sentence, stem string
+		want           bool
+	}{
+		{"We counted 412,600 visitors, 6.3 per cent more than in 2024.", "visitor", true},
+		{"Of our visitors 44 per cent came from within 30 kilometres.", "visitor", false},
+		{"It has four rooms and twelve heated benches.", "bench", true},
+		{"Coach 3 · Seats: 16", "seat", true},
+		{"The visitors wait.", "visitor", false},
+	} {
+		if got := counts(test.sentence, test.stem, "en"); got != test.want {
+			t.Errorf("%q counts %s: %t", test.sentence, test.stem, got)
+		}
+	}
+}
+
+func TestCarriedWordsFade(t *testing.T) {
+	a := asker(t)
+	q := a.analyse("Who signs for it?", []string{"What is the night minimum in the Dew House?", "And how is it measured?"})
+	weights := map[string]float64{}
+	for _, term := range q.query.Terms {
+		weights[term.Word] = term.Weight
+	}
+	if !(weights["measured"] > weights["dew"] && weights["dew"] > 0 && weights["signs"] == 1) {
+		t.Errorf("weights are %v", weights)
+	}
+	if _, carriedOver := weights["many"]; carriedOver {
+		t.Error("a soft word was carried over")
+	}
+}

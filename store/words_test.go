@@ -1,0 +1,118 @@
+package store
+
+import (
+	"errors"
+	"slices"
+	"testing"
+)
+
+// stocked returns a store with one collection.
+func stocked(t *testing.T) (*Store, string) {
+	t.Helper()
+	s, err := Open(t.Context(), t.TempDir())
+	if err != nil {
+		t.Fatal(err)
+	}
+	t.Cleanup(func() { s.Close() })
+	c, err := s.CreateCollection(t.Context(), "garden", map[string]int{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return s, c.ID
+}
+
+func TestSettings(t *testing.T) {
+	s, id := stocked(t)
+	if g, err := s.Glossary(t.Context(), id); err != nil || string(g) != "[]" {
+		t.Errorf("a new glossary is %s, error %v", g, err)
+	}
+	if err := s.SetStyle(t.Context(), id, map[string]string{"add": "x"}); err != nil {
+		t.Fatal(err)
+	}
+	if style, err := s.Style(t.Context(), id); err != nil || string(style) != `{"add":"x"}` {
+		t.Errorf("the style is %s, error %v", style, err)
+	}
+	if err := s.SetGlossary(t.Context(), "none", []int{}); !errors.Is(err, ErrNotFound) {
+		t.Errorf("an unknown collection: %v", err)
+	}
+}
+
+func TestUnknownWordsAreCounted(t *testing.T) {
+	s, id := stocked(t)
+	for _, w := range []string{"icebox", "zeppelin", "icebox"} {
+		if err := s.CountUnknown(t.Context(), id, w, "Where is the "+w+"?"); err != nil {
+			t.Fatal(err)
+		}
+	}
+	got, err := s.Unknown(t.Context(), id, 1)
+	if err != nil || len(got) != 1 || got[0] != (Unknown{"icebox", 2, "Where is the icebox?"}) {
+		t.Errorf("got %+v, error %v", got, err)
+	}
+}
+
+func TestVectorsAreKeptByContent(t *testing.T) {
+	s, _ := stocked(t)
+	want := []float32{1.5, -2, 0}
+	if err := s.SetVectors(t.Context(), "m", map[string][]float32{"sum": want}); err != nil {
+		t.Fatal(err)
+	}
+	if got, err := s.Vector(t.Context(), "m", "sum"); err != nil || !slices.Equal(got, want) {
+		t.Errorf("got %v, error %v", got, err)
+	}
+	if got, err := s.Vector(t.Context(), "another", "sum"); err != nil || got != nil {
+		t.Errorf("another model has %v, error %v", got, err)
+	}
+}
+
+func TestSpending(t *testing.T) {
+	s, id := stocked(t)
+	for range 2 {
+		if err := s.Spend(t.Context(), id, "2026-05-01", 40, 0.5); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if tokens, paid, err := s.Spent(t.Context(), id, "2026-05-01"); err != nil || tokens != 80 || paid != 1 {
+		t.Errorf("spent %d, %g, error %v", tokens, paid, err)
+	}
+	if tokens, _, err := s.Spent(t.Context(), id, "2026-05-02"); err != nil || tokens != 0 {
+		t.Errorf("the next day %d, error %v", tokens, err)
+	}
+}
+
+func TestConversations(t *testing.T) {
+	s, id := stocked(t)
+	first, err := s.AddTurn(t.Context(), id, "", "Who?", []byte(`{"answer":"a"}`))
+	if err != nil {
+		t.Fatal(err)
+	}
+	if again, err := s.AddTurn(t.Context(), id, first, "And when?", []byte(`{}`)); err != nil || again != first {
+		t.Fatalf("the second question is in %s, error %v", again, err)
+	}
+	if _, err := s.AddTurn(t.Context(), id, "none", "Why?", []byte(`{}`)); !errors.Is(err, ErrNotFound) {
+		t.Errorf("an unknown conversation: %v", err)
+	}
+	c, err := s.Conversation(t.Context(), id, first)
+	if err != nil || len(c.Turns) != 2 || c.Turns[1].Question != "And when?" || string(c.Turns[0].Answer) != `{"answer":"a"}` {
+		t.Errorf("kept %+v, error %v", c, err)
+	}
+	all, err := s.Conversations(t.Context(), id)
+	if err != nil || len(all) != 1 || len(all[0].Turns) != 1 {
+		t.Errorf("listed %+v, error %v", all, err)
+	}
+	if err := s.RemoveConversation(t.Context(), id, first); err != nil {
+		t.Fatal(err)
+	}
+	if err := s.RemoveConversation(t.Context(), id, first); !errors.Is(err, ErrNotFound) {
+		t.Errorf("removed twice: %v", err)
+	}
+}
+
+func TestAbbreviations(t *testing.T) {
+	s, id := stocked(t)
+	if err := s.SetAbbreviations(t.Context(), "no document", [][2]string{{"SSI", "x"}}); err == nil {
+		t.Error("abbreviations of no document are kept")
+	}
+	if got, err := s.Abbreviations(t.Context(), id); err != nil || len(got) != 0 {
+		t.Errorf("got %v, error %v", got, err)
+	}
+}
