@@ -178,16 +178,6 @@ type form struct {
 	exact  bool
 }
 
-// A form of like meaning, unless it is as good as sure, does not stand for a term
-// if it is common and far more so than the term: it would bring in passages that
-// speak of other things, and takes the longest to score.
-const (
-	sure        = 0.85
-	commonFrom  = 200 // passages
-	commonShare = 100 // one in so many
-	commonTimes = 2
-)
-
 // weigh sets the inverse document frequency of each term and returns, by
 // segment and term, the forms that the segment has. A term that no passage has
 // is as rare as what is like it, in another language perhaps; if there is nothing
@@ -208,14 +198,10 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 			}
 		}
 		for _, a := range term.Alike {
-			often := s.frequency([]string{a.Form})
-			if a.Weight < sure && often > max(commonFrom, s.stats.Passages/commonShare, commonTimes*n) {
-				continue
-			}
-			like += often
 			for i, seg := range s.segments {
 				if at := seg.find(a.Form); at >= 0 {
 					found[i][t] = append(found[i][t], form{at, a.Weight, false})
+					like += seg.termFrequency(at)
 				}
 			}
 		}
