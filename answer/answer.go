@@ -154,7 +154,7 @@ type Asker struct {
 // So many passages of each kind (by words, by like words, by vector) are found
 // and put into order, and of those so many are looked at for evidence.
 const (
-	pool  = 100
+	pool  = 60
 	depth = 30
 )
 

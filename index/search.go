@@ -178,6 +178,10 @@ type form struct {
 	exact  bool
 }
 
+// whole is the weight of a form from which it stands for a term by itself, and
+// not as a word of a phrase.
+const whole = 0.5
+
 // weigh sets the inverse document frequency of each term and returns, by
 // segment and term, the forms that the segment has. A term that no passage has
 // is as rare as what is like it, in another language perhaps; if there is nothing
@@ -201,7 +205,9 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 			for i, seg := range s.segments {
 				if at := seg.find(a.Form); at >= 0 {
 					found[i][t] = append(found[i][t], form{at, a.Weight, false})
-					like += seg.termFrequency(at)
+					if a.Weight >= whole {
+						like += seg.termFrequency(at)
+					}
 				}
 			}
 		}

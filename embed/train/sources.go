@@ -214,14 +214,14 @@ func paragraphs(data []byte, visit func(block)) {
 				out.Write(z.Text())
 			}
 		case html.StartTagToken, html.EndTagToken:
-			raw, attributes := z.TagName()
-			name, opens := string(raw), kind == html.StartTagToken
-			if silent[name] {
+			name, attributes := z.TagName()
+			opens := kind == html.StartTagToken
+			if silent[string(name)] {
 				quiet = max(0, quiet+map[bool]int{true: 1, false: -1}[opens])
 			}
-			if breaks[name] || headings[name] {
+			if title := headings[string(name)]; title || breaks[string(name)] {
 				flush()
-				now.heading = headings[name] && opens
+				now.heading = title && opens
 				for opens && attributes {
 					var key, value []byte
 					key, value, attributes = z.TagAttr()

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 
-import { api, given, type Corrections, type Schemas } from "./client"
+import { api, given, type Answer, type Corrections, type Schemas } from "./client"
 
 export const useCollections = () =>
   useQuery({ queryKey: ["collections"], queryFn: async () => given(await api.GET("/collections")).collections })
@@ -67,7 +67,7 @@ export const useAnswer = (collection: string, question: string, after: string[],
           params: { path: { collection } },
           body: { question, after },
         }),
-      ),
+      ) as Answer,
     staleTime: 60_000,
     enabled,
   })
@@ -82,7 +82,7 @@ export const useTrace = (collection: string, question: string, after: string[]) 
           params: { path: { collection } },
           body: { question, after, trace: true },
         }),
-      ),
+      ) as Answer,
     staleTime: 60_000,
   })
 

@@ -33,7 +33,7 @@ function Body({ answer, shown, onShow }: Shows & { answer: Answer }) {
         {answer.statements.map((s, i) => (
           <p key={i} className={s.unproven ? "text-quiet line-through decoration-brick" : ""}>
             {s.text}
-            {s.unproven && <span className="ml-2 inline-block font-sans text-sm text-brick no-underline">not borne out by the documents</span>}
+            {s.unproven && <span className="mx-2 inline-block font-sans text-sm text-brick no-underline">not borne out by the documents</span>}
             {answer.citations
               .filter((c) => s.citations.includes(c.number))
               .map((c) => (
