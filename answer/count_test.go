@@ -1,6 +1,10 @@
 package answer
 
-import "testing"
+import (
+	"testing"
+
+	"jardinet/text"
+)
 
 func TestCounts(t *testing.T) {
 	for _, test := range []struct {
@@ -13,7 +17,7 @@ func TestCounts(t *testing.T) {
 		{"Coach 3 · Seats: 16", "seat", true},
 		{"The visitors wait.", "visitor", false},
 	} {
-		if got := counts(test.sentence, test.stem, "en"); got != test.want {
+		if got := counts(test.sentence, test.stem, text.NewStemmer("en")); got != test.want {
 			t.Errorf("%q counts %s: %t", test.sentence, test.stem, got)
 		}
 	}

@@ -305,8 +305,7 @@ const countedWithin = 3
 
 // counts tells whether a number in a sentence, or in a cell under the name, is
 // one of the things that are counted.
-func counts(s, stem string, language text.Language) bool {
-	stemmer := text.NewStemmer(language)
+func counts(s, stem string, stemmer *text.Stemmer) bool {
 	since := countedWithin + 1 // words since the last number
 	for _, t := range text.Tokens(s) {
 		switch {
@@ -325,7 +324,7 @@ func counts(s, stem string, language text.Language) bool {
 func fits(q *question, s string, at passage.Sentence) bool {
 	switch q.want {
 	case wantQuantity:
-		return measures(s, q.units) && (q.counted == "" || counts(s, q.counted, q.language))
+		return measures(s, q.units) && (q.counted == "" || counts(s, q.counted, q.stemmer))
 	case wantDate:
 		return date.MatchString(s)
 	case wantPerson:

@@ -46,7 +46,7 @@ func (a *Asker) write(ctx context.Context, out *Answer, q *question, found []evi
 		}
 	})
 	traced.Said, traced.Usage = said, usage
-	traced.Cost = (float64(usage.Prompt)*m.PriceIn + float64(usage.Completion)*m.PriceOut) / 1e6
+	traced.Cost = m.Cost(usage)
 	out.Usage = usage
 	if err == nil {
 		err = a.adopt(out, q, said, given, traced)
@@ -78,7 +78,7 @@ func brief(err error) string {
 }
 
 // forModel returns the evidence that the model is given, within its budget: what
-// the program chose itself, then the next best sentences, each with the one after.
+// the program chose itself, then the next best sentences.
 func (a *Asker) forModel(out *Answer, found []evidence, candidates []Candidate) []Citation {
 	letters := int(orElse(float64(a.Style.Model.Prompt), promptTokens)) * lettersAToken
 	given := slices.Clone(out.Citations)
@@ -87,7 +87,7 @@ func (a *Asker) forModel(out *Answer, found []evidence, candidates []Candidate) 
 	}
 	for _, e := range found {
 		c := candidates[e.candidate]
-		if len(given) >= mostStatements || slices.ContainsFunc(given, func(g Citation) bool { return g.Quote == e.text }) || a.Style.omits(e.text, c.Passage.Section) {
+		if len(given) >= mostStatements || slices.ContainsFunc(given, func(g Citation) bool { return g.Quote == e.text }) {
 			continue
 		}
 		if letters -= len(e.text); letters < 0 {

@@ -34,6 +34,7 @@ type question struct {
 	attribute  string         // "colour" in "what colour are …"; may be empty
 	parts      bool           // several things are asked at once
 	compare    bool           // two things are to be set side by side
+	stemmer    *text.Stemmer  // of its language
 	counted    string         // stem of what "how many …" asks the number of; may be empty
 }
 
@@ -113,7 +114,8 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	}
 	q.attribute = attributeOf(folded)
 	if m := howMany.FindStringSubmatch(folded); m != nil && q.units == nil {
-		q.counted = text.NewStemmer(q.language).Stem(m[1])
+		q.stemmer = text.NewStemmer(q.language)
+		q.counted = q.stemmer.Stem(m[1])
 	}
 	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
 	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")

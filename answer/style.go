@@ -30,6 +30,11 @@ type Model struct {
 	MostPayment float64 `json:"most_payment,omitempty"` // a day; 0 for no limit
 }
 
+// Cost returns what a completion costs at the prices that are set.
+func (m *Model) Cost(u endpoint.Usage) float64 {
+	return (float64(u.Prompt)*m.PriceIn + float64(u.Completion)*m.PriceOut) / 1e6
+}
+
 // Bounds of a style.
 const (
 	mostStatements = 20

@@ -8,7 +8,6 @@ import (
 	"github.com/spf13/cobra"
 
 	"jardinet/answer"
-	"jardinet/rank"
 	"jardinet/service"
 )
 
@@ -181,16 +180,6 @@ func (p *program) printUnderstood(u *service.Understood) {
 	p.printf("\n")
 }
 
-// parts words the parts of a passage's score.
-func parts(e *service.Explained) string {
-	var out []string
-	values, weights := e.Features.Vector(), e.Weights.Vector()
-	for i, name := range rank.Names {
-		out = append(out, fmt.Sprintf("%s %+.2f", name, values[i]*weights[i]))
-	}
-	return strings.Join(out, "  ")
-}
-
 func (p *program) printFound(found []service.Found) {
 	if len(found) == 0 {
 		p.printf("Nothing found.\n")
@@ -203,7 +192,8 @@ func (p *program) printFound(found []service.Found) {
 		}
 		p.printf("%s %s\n", p.paint(bold, fmt.Sprintf("%2d  %.2f", f.Rank, f.Score)), place(f.Document, page, f.Label, f.Section))
 		if f.Explain != nil {
-			p.printf("    %s\n", p.paint(faint, parts(f.Explain)))
+			parts := f.Explain.Features.Times(&f.Explain.Weights)
+			p.printf("    %s\n", p.paint(faint, sumOf(&parts)))
 		}
 		p.printf("%s\n", wrap(clip(strings.ReplaceAll(f.Text, "\n", " "), 320), "    ", "    ", columns))
 	}

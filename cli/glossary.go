@@ -9,6 +9,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jardinet/client"
 	"jardinet/rank"
 	"jardinet/service"
 	"jardinet/text"
@@ -37,11 +38,7 @@ func (p *program) glossaryShow() *cobra.Command {
 		Example: "  jardinet glossary show --in halvern",
 		Args:    cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			c, err := p.connect(cmd.Context(), &in)
-			if err != nil {
-				return err
-			}
-			g, err := c.Glossary(cmd.Context(), in)
+			_, g, err := p.glossary(cmd, &in)
 			if err != nil {
 				return err
 			}
@@ -87,13 +84,19 @@ func inLanguage(term string, language text.Language) string {
 	return term + " (" + string(language) + ")"
 }
 
-// changeGlossary fetches the entries, changes them and sends them back.
-func (p *program) changeGlossary(cmd *cobra.Command, in *string, change func([]rank.Entry) ([]rank.Entry, error)) error {
+// glossary fetches a collection's glossary.
+func (p *program) glossary(cmd *cobra.Command, in *string) (*client.Client, *service.Glossary, error) {
 	c, err := p.connect(cmd.Context(), in)
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
 	g, err := c.Glossary(cmd.Context(), *in)
+	return c, g, err
+}
+
+// changeGlossary fetches the entries, changes them and sends them back.
+func (p *program) changeGlossary(cmd *cobra.Command, in *string, change func([]rank.Entry) ([]rank.Entry, error)) error {
+	c, g, err := p.glossary(cmd, in)
 	if err != nil {
 		return err
 	}
@@ -190,11 +193,7 @@ func (p *program) glossaryExport() *cobra.Command {
 		Example: "  jardinet glossary export --in halvern > glossary.csv",
 		Args:    cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			c, err := p.connect(cmd.Context(), &in)
-			if err != nil {
-				return err
-			}
-			g, err := c.Glossary(cmd.Context(), in)
+			_, g, err := p.glossary(cmd, &in)
 			if err != nil {
 				return err
 			}

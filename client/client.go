@@ -332,7 +332,28 @@ func (c *Client) RebuildIndex(ctx context.Context, collection string, progress f
 
 // watch starts something long and follows its events; the last is decoded.
 func (c *Client) watch(ctx context.Context, path string, progress func(done, all int), into any) error {
-	resp, err := c.call(ctx, http.MethodPost, path, "", nil)
+	return c.stream(ctx, http.MethodPost, path, func(kind, data string) (more bool, err error) {
+		switch kind {
+		case "progress":
+			var p struct{ Done, All int }
+			if json.Unmarshal([]byte(data), &p) == nil {
+				progress(p.Done, p.All)
+			}
+			return true, nil
+		case "problem":
+			var problem struct{ Detail string }
+			if err := json.Unmarshal([]byte(data), &problem); err != nil {
+				return false, err
+			}
+			return false, errors.New(problem.Detail)
+		}
+		return false, json.Unmarshal([]byte(data), into)
+	})
+}
+
+// stream follows server-sent events until visit wants no more.
+func (c *Client) stream(ctx context.Context, method, path string, visit func(kind, data string) (more bool, err error)) error {
+	resp, err := c.call(ctx, method, path, "", nil)
 	if err != nil {
 		return err
 	}
@@ -340,25 +361,17 @@ func (c *Client) watch(ctx context.Context, path string, progress func(done, all
 	lines, kind := bufio.NewScanner(resp.Body), ""
 	lines.Buffer(nil, 1<<20)
 	for lines.Scan() {
-		field, value, _ := strings.Cut(lines.Text(), ": ")
-		switch {
-		case field == "event":
+		switch field, value, _ := strings.Cut(lines.Text(), ": "); field {
+		case "event":
 			kind = value
-		case field != "data":
-		case kind == "progress":
-			var p struct{ Done, All int }
-			if json.Unmarshal([]byte(value), &p) == nil {
-				progress(p.Done, p.All)
-			}
-		case kind == "problem":
-			var problem struct{ Detail string }
-			if err := json.Unmarshal([]byte(value), &problem); err != nil {
+		case "data":
+			if more, err := visit(kind, value); err != nil || !more {
 				return err
 			}
-			return errors.New(problem.Detail)
-		default:
-			return json.Unmarshal([]byte(value), into)
 		}
+	}
+	if cause := ctx.Err(); cause != nil {
+		return cause
 	}
 	return errors.Join(errors.New("the service ended the stream of events"), lines.Err())
 }
@@ -412,33 +425,10 @@ type Event struct {
 
 // Events calls visit for each event until it returns false or ctx is done.
 func (c *Client) Events(ctx context.Context, collection string, visit func(Event) bool) error {
-	resp, err := c.call(ctx, http.MethodGet, in(collection, "events"), "", nil)
-	if err != nil {
-		return err
-	}
-	defer resp.Body.Close()
-	lines := bufio.NewScanner(resp.Body)
-	lines.Buffer(nil, 1<<20)
-	kind := ""
-	for lines.Scan() {
-		field, value, _ := strings.Cut(lines.Text(), ": ")
-		switch field {
-		case "event":
-			kind = value
-		case "data":
-			e, err := decodeEvent(kind, value)
-			if err != nil {
-				return err
-			}
-			if !visit(e) {
-				return nil
-			}
-		}
-	}
-	if cause := ctx.Err(); cause != nil {
-		return cause
-	}
-	return errors.Join(errors.New("the service ended the stream of events"), lines.Err())
+	return c.stream(ctx, http.MethodGet, in(collection, "events"), func(kind, data string) (more bool, err error) {
+		e, err := decodeEvent(kind, data)
+		return err == nil && visit(e), err
+	})
 }
 
 // Settle waits until no document of a collection is on its way in and returns

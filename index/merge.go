@@ -41,23 +41,9 @@ func mergeSegments(w *fileWriter, parts ...*segment) error {
 	}
 	w.section(sectionMeta, info)
 	w.section(sectionDocuments, encodeDocuments(documents))
-	w.begin(sectionLengths)
-	m.runs(func(s *segment, first, end int) error {
-		_, err := w.Write(s.lengths[4*first : 4*end])
-		return err
-	})
-	w.begin(sectionVectors)
-	m.runs(func(s *segment, first, end int) error {
-		size := rowSize(total.Space.Dimensions)
-		_, err := w.Write(s.vectors[size*first : size*end])
-		return err
-	})
-	w.begin(sectionCodes)
-	m.runs(func(s *segment, first, end int) error {
-		size := codeSize(total.Space.Dimensions)
-		_, err := w.Write(s.codes[size*first : size*end])
-		return err
-	})
+	m.rows(w, sectionLengths, 4, func(s *segment) []byte { return s.lengths })
+	m.rows(w, sectionVectors, rowSize(total.Space.Dimensions), func(s *segment) []byte { return s.vectors })
+	m.rows(w, sectionCodes, codeSize(total.Space.Dimensions), func(s *segment) []byte { return s.codes })
 	w.begin(sectionPostings)
 	terms := m.postings(w)
 	w.begin(sectionTerms)
@@ -113,6 +99,16 @@ func (m *merger) runs(visit func(s *segment, first, end int) error) error {
 		}
 	}
 	return nil
+}
+
+// rows writes a section that has so many bytes for each passage. The writer
+// remembers if it fails.
+func (m *merger) rows(w *fileWriter, section uint32, size int, of func(*segment) []byte) {
+	w.begin(section)
+	m.runs(func(s *segment, first, end int) error {
+		_, err := w.Write(of(s)[size*first : size*end])
+		return err
+	})
 }
 
 // stored copies what is stored with the passages from file to file.

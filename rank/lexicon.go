@@ -14,6 +14,8 @@ type Lexicon struct {
 	entries map[string][]Like // by language and stems
 	never   map[string]bool   // pairs of keys
 	longest int               // words of an entry
+
+	stemmers map[text.Language]*text.Stemmer // while entries are added
 }
 
 // A Like is a phrase that may stand for another, as folded words.
@@ -32,7 +34,7 @@ const (
 
 // NewLexicon returns an empty lexicon.
 func NewLexicon() *Lexicon {
-	return &Lexicon{entries: map[string][]Like{}, never: map[string]bool{}}
+	return &Lexicon{entries: map[string][]Like{}, never: map[string]bool{}, stemmers: map[text.Language]*text.Stemmer{}}
 }
 
 var (
@@ -96,8 +98,7 @@ func (l *Lexicon) Translate(from text.Language, own []string, to text.Language, 
 // Never notes two phrases that do not stand for each other, whatever else is
 // known of them.
 func (l *Lexicon) Never(language text.Language, a, b string) {
-	stemmer := text.NewStemmer(language)
-	x, y := key(stemmer, language, words(a)), key(stemmer, language, words(b))
+	x, y := l.key(language, words(a)), l.key(language, words(b))
 	l.never[x+"\n"+y], l.never[y+"\n"+x] = true, true
 }
 
@@ -106,7 +107,7 @@ func (l *Lexicon) add(language text.Language, phrase string, like Like) {
 	if len(own) == 0 || len(own) > longestEntry || len(like.Words) == 0 {
 		return
 	}
-	k := key(text.NewStemmer(language), language, own)
+	k := l.key(language, own)
 	l.entries[k] = append(l.entries[k], like)
 	l.longest = max(l.longest, len(own))
 }
@@ -118,6 +119,13 @@ func words(phrase string) []string {
 		out = append(out, t.Word)
 	}
 	return out
+}
+
+func (l *Lexicon) key(language text.Language, phrase []string) string {
+	if l.stemmers[language] == nil {
+		l.stemmers[language] = text.NewStemmer(language)
+	}
+	return key(l.stemmers[language], language, phrase)
 }
 
 // key names a phrase by its language and stems.

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"slices"
 
 	"golang.org/x/sync/errgroup"
@@ -231,30 +232,16 @@ func (s *Service) Recut(ctx context.Context, collection string, recipe Recipe) e
 	}
 	c.writing.Lock()
 	defer c.writing.Unlock()
-	docs, err := s.store.Documents(ctx, c.ID)
-	if err != nil {
-		return err
-	}
 	old := c.recipe.Load()
 	recipe.Version = old.Version + 1
 	c.recipe.Store(&recipe)
-	var entries []index.Document
-	var keys []string
-	passages := map[string]int{}
-	for _, d := range docs {
-		if d.State != store.Ready {
-			continue
-		}
-		entry, err := s.fromPages(ctx, c, d)
-		if err != nil {
-			c.recipe.Store(old)
-			return err
-		}
-		entries, keys = append(entries, entry), append(keys, d.ID)
-		passages[d.ID] = len(entry.Passages)
+	entries, passages, err := s.cutReady(ctx, c, nil)
+	if err != nil {
+		c.recipe.Store(old)
+		return err
 	}
 	if recipe.space() == old.space() {
-		err = c.index.Load().Apply(entries, keys)
+		err = c.index.Load().Apply(entries, slices.Collect(maps.Keys(passages)))
 	} else {
 		err = s.renewIndex(c, &recipe, entries)
 	}

@@ -29,6 +29,16 @@ func (s *Service) Glossary(ctx context.Context, collection string) (*Glossary, e
 }
 
 func (s *Service) glossary(ctx context.Context, c *collection) (*Glossary, error) {
+	g, err := s.entries(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	g.Unknown, err = s.store.Unknown(ctx, c.ID, maxUnknown)
+	return g, err
+}
+
+// entries returns the part of the glossary that ranking heeds.
+func (s *Service) entries(ctx context.Context, c *collection) (*Glossary, error) {
 	g := &Glossary{Entries: []rank.Entry{}, Found: []rank.Entry{}}
 	data, err := s.store.Glossary(ctx, c.ID)
 	if err != nil {
@@ -44,8 +54,7 @@ func (s *Service) glossary(ctx context.Context, c *collection) (*Glossary, error
 	for _, p := range found {
 		g.Found = append(g.Found, rank.Entry{Kind: rank.Abbreviation, Term: p[0], Means: p[1]})
 	}
-	g.Unknown, err = s.store.Unknown(ctx, c.ID, maxUnknown)
-	return g, err
+	return g, nil
 }
 
 // SetGlossary replaces a collection's glossary. It holds for the next question.
@@ -73,7 +82,7 @@ func (s *Service) SetGlossary(ctx context.Context, collection string, entries []
 
 // newRanker makes a collection's ranker from its recipe and its language.
 func (s *Service) newRanker(ctx context.Context, c *collection) error {
-	g, err := s.glossary(ctx, c)
+	g, err := s.entries(ctx, c)
 	if err != nil {
 		return err
 	}
@@ -88,9 +97,10 @@ func (s *Service) newRanker(ctx context.Context, c *collection) error {
 // noteUnknown counts the words of a question that neither a document nor a
 // lexicon knows.
 func (s *Service) noteUnknown(ctx context.Context, c *collection, question string, words []string) {
-	for _, w := range words {
-		if err := s.store.CountUnknown(ctx, c.ID, w, question); err != nil {
-			s.Log.Warn("a word asked for cannot be counted", "error", err)
-		}
+	if len(words) == 0 {
+		return
+	}
+	if err := s.store.CountUnknown(ctx, c.ID, question, words...); err != nil {
+		s.Log.Warn("words asked for cannot be counted", "error", err)
 	}
 }

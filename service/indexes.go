@@ -52,17 +52,29 @@ func (s *Service) RebuildIndex(ctx context.Context, collection string, progress 
 	}
 	c.writing.Lock()
 	defer c.writing.Unlock()
-	docs, err := s.store.Documents(ctx, c.ID)
+	entries, passages, err := s.cutReady(ctx, c, progress)
 	if err != nil {
 		return err
 	}
+	if err := s.renewIndex(c, c.recipe.Load(), entries); err != nil {
+		return err
+	}
+	return s.store.SetReady(ctx, passages, nil)
+}
+
+// cutReady cuts the ready documents of a collection by its recipe, from the kept
+// pages, and counts the passages of each. progress may be nil.
+func (s *Service) cutReady(ctx context.Context, c *collection, progress func(done, all int)) (entries []index.Document, passages map[string]int, err error) {
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return nil, nil, err
+	}
 	docs = slices.DeleteFunc(docs, func(d store.Document) bool { return d.State != store.Ready })
-	var entries []index.Document
-	passages := map[string]int{}
+	passages = map[string]int{}
 	for i, d := range docs {
 		entry, err := s.fromPages(ctx, c, d)
 		if err != nil {
-			return fmt.Errorf("rebuild: %s: %w", d.Name, err)
+			return nil, nil, fmt.Errorf("%s: %w", d.Name, err)
 		}
 		entries = append(entries, entry)
 		passages[d.ID] = len(entry.Passages)
@@ -70,8 +82,5 @@ func (s *Service) RebuildIndex(ctx context.Context, collection string, progress 
 			progress(i+1, len(docs))
 		}
 	}
-	if err := s.renewIndex(c, c.recipe.Load(), entries); err != nil {
-		return err
-	}
-	return s.store.SetReady(ctx, passages, nil)
+	return entries, passages, nil
 }

@@ -63,6 +63,5 @@ func (s *Service) spend(ctx context.Context, c *collection, m *answer.Model, out
 	if tokens == 0 {
 		return nil
 	}
-	paid := (float64(out.Usage.Prompt)*m.PriceIn + float64(out.Usage.Completion)*m.PriceOut) / 1e6
-	return s.store.Spend(ctx, c.ID, today(), tokens, paid)
+	return s.store.Spend(ctx, c.ID, today(), tokens, m.Cost(out.Usage))
 }

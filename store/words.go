@@ -99,12 +99,20 @@ type Unknown struct {
 	Question string `json:"question"` // the last one with it
 }
 
-// CountUnknown notes that a word was asked for in vain.
-func (s *Store) CountUnknown(ctx context.Context, collection, word, question string) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO unknown_words VALUES (?, ?, 1, ?)
-		ON CONFLICT DO UPDATE SET asked = asked + 1, question = excluded.question`, collection, word, question)
+// CountUnknown notes that words of a question were asked for in vain.
+func (s *Store) CountUnknown(ctx context.Context, collection, question string, words ...string) error {
+	err := s.inTx(ctx, func(tx *sql.Tx) error {
+		for _, word := range words {
+			_, err := tx.ExecContext(ctx, `INSERT INTO unknown_words VALUES (?, ?, 1, ?)
+				ON CONFLICT DO UPDATE SET asked = asked + 1, question = excluded.question`, collection, word, question)
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 	if err != nil {
-		return fmt.Errorf("store: count a word: %w", err)
+		return fmt.Errorf("store: count words: %w", err)
 	}
 	return nil
 }

@@ -40,7 +40,7 @@ func TestSettings(t *testing.T) {
 func TestUnknownWordsAreCounted(t *testing.T) {
 	s, id := stocked(t)
 	for _, w := range []string{"icebox", "zeppelin", "icebox"} {
-		if err := s.CountUnknown(t.Context(), id, w, "Where is the "+w+"?"); err != nil {
+		if err := s.CountUnknown(t.Context(), id, "Where is the "+w+"?", w); err != nil {
 			t.Fatal(err)
 		}
 	}
