@@ -13,6 +13,7 @@ import (
 	"context"
 	"slices"
 	"strings"
+	"time"
 
 	"jardinet/embed"
 	"jardinet/endpoint"
@@ -37,6 +38,7 @@ type Document struct {
 	Name   string // file name
 	Title  string
 	Labels []string // printed page labels
+	Added  time.Time
 }
 
 // A Box is a marked area of a page, in points from its top left.
@@ -66,6 +68,9 @@ type Statement struct {
 	Text      string `json:"text"`
 	Citations []int  `json:"citations"`          // numbers
 	Unproven  bool   `json:"unproven,omitempty"` // said by an outside model, and not borne out
+	// Contrary is where another document, or another edition, says otherwise: its
+	// title and date. Empty for what belongs to the answer itself.
+	Contrary string `json:"contrary,omitempty"`
 }
 
 // A Nearest is a passage shown when nothing answers.
@@ -89,6 +94,15 @@ type Timing struct {
 	Total     float64 `json:"total"`
 }
 
+func (t *Timing) add(o Timing) {
+	t.Analysis += o.Analysis
+	t.Search += o.Search
+	t.Evidence += o.Evidence
+	t.Composing += o.Composing
+	t.Model += o.Model
+	t.Total += o.Total
+}
+
 // An Answer is what is given back.
 type Answer struct {
 	Question   string      `json:"question"`
@@ -98,7 +112,8 @@ type Answer struct {
 	Text       string      `json:"answer"`
 	Statements []Statement `json:"statements"`
 	Citations  []Citation  `json:"citations"`
-	Missing    []string    `json:"missing"` // words asked about that the evidence lacks
+	Parts      []Part      `json:"parts,omitempty"` // where several things were asked in one
+	Missing    []string    `json:"missing"`         // words asked about that the evidence lacks
 	Nearest    []Nearest   `json:"nearest"`
 	Confidence float64     `json:"confidence"`      // 0 to 1
 	Added      string      `json:"added,omitempty"` // a sentence that the house style adds
@@ -112,6 +127,9 @@ type Answer struct {
 	Unknown  []string       `json:"-"` // words asked that no document has
 	Signals  Signals        `json:"-"` // that the confidence is made of
 	Usage    endpoint.Usage `json:"-"` // of an outside model
+	// Alternatives are what would be said by each piece of evidence, the best
+	// first; only if they were asked for.
+	Alternatives []Alternative `json:"-"`
 
 	from float64 // confidence from which an answer is given
 }
@@ -132,8 +150,7 @@ type Asker struct {
 	// Document tells of the document under a key of the index; ok is false
 	// for one that has just been removed.
 	Document func(key string) (d Document, ok bool)
-	// Rank widens searches and orders what they find by meaning; nil leaves
-	// the order of the words asked.
+	// Rank widens searches and orders what they find by meaning.
 	Rank *rank.Ranker
 	// Style is how answers shall be.
 	Style Style
@@ -143,6 +160,8 @@ type Asker struct {
 	Only func(key string) bool
 	// Trace has answers tell how they came about.
 	Trace bool
+	// Alternatives has answers tell what else might have been said.
+	Alternatives bool
 	// From is the confidence from which an answer is given; nil for the fitted
 	// one.
 	From *float64
@@ -163,7 +182,7 @@ type Search struct {
 	Candidates []Candidate
 	Query      index.Query
 	Weights    rank.Weights
-	asked      *rank.Asked // nil without a ranker
+	asked      *rank.Asked
 }
 
 // Find returns the best passages for a query, without answering it. Words in
@@ -210,21 +229,25 @@ func (a *Asker) language(question string) text.Language {
 
 // search finds the best passages for the query that out holds.
 func (a *Asker) search(ctx context.Context, question string, language text.Language, out *Search, top int) error {
-	q, many := &out.Query, top
+	q := &out.Query
 	q.Keep = a.Only
 	soften(q)
-	if a.Rank != nil {
-		many, out.Weights = max(top, pool), a.Rank.Weights
-		a.Index.Correct(q, func(word string) bool { return a.Rank.Model.Find(word, language) >= 0 })
-		out.asked = a.Rank.Ask(question, language, q, a.Index.Languages())
-		q.Vector = a.vector(ctx, question, out.asked)
-	}
-	hits, err := a.Index.Search(ctx, q, many)
+	out.Weights = a.Rank.Weights
+	a.Index.Correct(q, func(word string) bool { return a.Rank.Model.Find(word, language) >= 0 })
+	out.asked = a.Rank.Ask(question, language, q, a.Index.Languages())
+	q.Vector = a.vector(ctx, question, out.asked)
+	hits, err := a.Index.Search(ctx, q, max(top, pool))
 	if err != nil {
 		return err
 	}
 	ranked := make([]rank.Candidate, 0, len(hits))
+	documents := map[string]Document{}
 	for i := range hits {
+		doc, ok := a.Document(hits[i].Key)
+		if !ok {
+			continue
+		}
+		documents[hits[i].Key] = doc
 		data, err := hits[i].Stored()
 		if err != nil {
 			return err
@@ -235,13 +258,9 @@ func (a *Asker) search(ctx context.Context, question string, language text.Langu
 		}
 		ranked = append(ranked, rank.Candidate{Hit: hits[i], Passage: p, Score: hits[i].Score})
 	}
-	if a.Rank != nil {
-		a.Rank.Order(out.asked, ranked)
-	}
-	for _, c := range ranked {
-		if doc, ok := a.Document(c.Hit.Key); ok && len(out.Candidates) < top {
-			out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, doc, c.Passage, c.Score, c.Features, c.Raw})
-		}
+	a.Rank.Order(out.asked, ranked)
+	for _, c := range ranked[:min(top, len(ranked))] {
+		out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, documents[c.Hit.Key], c.Passage, c.Score, c.Features, c.Raw})
 	}
 	return nil
 }
@@ -262,15 +281,43 @@ func (a *Asker) vector(ctx context.Context, question string, asked *rank.Asked) 
 	return v
 }
 
-// Ask answers a question; after holds the earlier questions of its
-// conversation, the oldest first.
-func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answer, error) {
-	clock := newClock()
-	asked := a.analyse(question, after)
-	out := &Answer{
-		Question: question, Standalone: asked.standalone, State: NotFound,
+// blank returns an answer that says nothing yet.
+func blank(question string) *Answer {
+	return &Answer{
+		Question: question, Standalone: question, State: NotFound,
 		Statements: []Statement{}, Citations: []Citation{}, Missing: []string{}, Nearest: []Nearest{},
 	}
+}
+
+// Ask answers a question; after holds the earlier questions of its
+// conversation, the oldest first. A question that asks several things is answered
+// part by part, unless the documents answer no part by itself.
+func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answer, error) {
+	var out *Answer
+	var err error
+	if all := parts(question); all != nil {
+		if out, err = a.several(ctx, question, all, after); err != nil {
+			return nil, err
+		}
+	}
+	if out == nil || out.State == NotFound {
+		if out, err = a.one(ctx, question, after); err != nil {
+			return nil, err
+		}
+	}
+	if a.Style.Add != "" && out.State != NotFound {
+		out.Added = a.Style.Add
+		out.Text += "\n" + a.Style.Add
+	}
+	return out, nil
+}
+
+// one answers a single question.
+func (a *Asker) one(ctx context.Context, question string, after []string) (*Answer, error) {
+	clock := newClock()
+	asked := a.analyse(question, after)
+	out := blank(question)
+	out.Standalone = asked.standalone
 	out.from = calibrated().From
 	if a.From != nil {
 		out.from = *a.From
@@ -296,6 +343,9 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 		return a.Style.omits(e.text, candidates[e.candidate].Passage.Section)
 	})
 	compose(out, asked, m, found, candidates, int(orElse(float64(a.Style.Statements), maxStatements)))
+	if a.Alternatives {
+		out.Alternatives = alternatives(asked, m, found, candidates)
+	}
 	if a.Trace {
 		out.Trace = trace(out, asked, search, found)
 	}
@@ -303,10 +353,6 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 	if a.Style.Model != nil && out.State != NotFound {
 		a.write(ctx, out, asked, found, candidates)
 		out.Timing.Model = clock.lap()
-	}
-	if a.Style.Add != "" && out.State != NotFound {
-		out.Added = a.Style.Add
-		out.Text += "\n" + a.Style.Add
 	}
 	out.Timing.Total = clock.total()
 	return out, nil

@@ -184,6 +184,10 @@ func TestEditions(t *testing.T) {
 	if got := ask(t, a, "How long was the quarantine for woody plants with roots in the 2021 edition?"); got.Short != "90 days" {
 		t.Errorf("in 2021 it was %q", got.Short)
 	}
+	now := ask(t, a, "How long is the quarantine for woody plants with roots?")
+	if last := now.Statements[len(now.Statements)-1]; last.Contrary != "Quarantine Policy, 2021 edition" || !strings.Contains(last.Text, "90 days") {
+		t.Errorf("what the older edition says is shown as %+v", last)
+	}
 	both := ask(t, a, "How does the quarantine of woody plants with roots differ between 2021 and 2024?")
 	if !strings.Contains(both.Text, "90 days") || !strings.Contains(both.Text, "180 days") {
 		t.Errorf("compared: %q", both.Text)
@@ -218,9 +222,11 @@ func TestMeasuresTheRightDimension(t *testing.T) {
 		{"How many visitors came?", "3. Count them at the gate.", false},
 		{"What does a ticket cost?", "It costs £3.50.", true},
 		{"How hot does it get?", "at most 36 °C", true},
+		{"How long is the line?", "Plain line · Limit km/h: 15", false},
 	}
 	for _, test := range tests {
-		if got := measures(test.sentence, dimensionOf(foldedQuestion(test.question))); got != test.want {
+		units, _ := dimensionOf(foldedQuestion(test.question))
+		if got := measures(test.sentence, units); got != test.want {
 			t.Errorf("%q measures what %q asks: %v", test.sentence, test.question, got)
 		}
 	}

@@ -1,6 +1,8 @@
 package answer
 
 import (
+	"math"
+	"regexp"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -18,11 +20,26 @@ const (
 	restatement   = 2 // words beyond the question's that make no statement yet
 )
 
+// How likely, against the best, evidence has to be to be said too: by itself, as
+// a side of a comparison, and if it has what the best lacks.
+const (
+	asGood     = 0.85
+	compared   = 0.3
+	completing = 0.05
+)
+
+// formless is how much less sure an answer is that lacks what can be told by its
+// form: a colour, a telephone number.
+const formless = 0.5
+
 // compose fills in the answer from the evidence, best first.
 func compose(out *Answer, q *question, m *matcher, found []evidence, candidates []Candidate, most int) {
 	if len(found) > 0 {
-		out.Signals = signals(q, found[0], candidates[found[0].candidate])
+		out.Signals = signals(found)
 		out.Confidence = out.Signals.confidence()
+		if q.want == wantValue && !found[0].fits {
+			out.Confidence *= formless
+		}
 	}
 	if len(found) == 0 || out.Confidence < out.from {
 		out.Text = refusal(q, candidates)
@@ -46,7 +63,12 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	}
 	out.Short = capital(short(q, m, from.text, top.Passage.Language))
 	if q.want == wantYesNo && out.State == Answered {
-		out.Short = yesOrNo(found[0].text, top.Passage.Language)
+		out.Short = yesOrNo(q, found[0].text, top.Passage.Language)
+	}
+	if other, ok := contrary(q, m, from, found, candidates); ok {
+		c := candidates[other.candidate]
+		cite(out, other, c)
+		out.Statements[len(out.Statements)-1].Contrary = dated(c.Document)
 	}
 	out.Text = joinStatements(out)
 }
@@ -65,7 +87,7 @@ func capital(s string) string {
 // say something else.
 func choose(q *question, m *matcher, found []evidence, candidates []Candidate, most int) []evidence {
 	best := found[0]
-	if q.want == wantSteps || q.want == wantList {
+	if q.want == wantSteps || q.want == wantList || strings.HasSuffix(best.text, ":") {
 		if steps := listAround(best, candidates[best.candidate].Passage); len(steps) > 1 {
 			return steps
 		}
@@ -79,12 +101,12 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate, m
 	if next, ok := following(q, m, best, candidates[best.candidate]); ok {
 		chosen = append(chosen, next)
 	}
-	limit := 0.92
+	limit := asGood
 	if q.compare {
-		limit = 0.6
+		limit = compared
 	}
 	for _, e := range found[1:] {
-		if len(chosen) >= most || e.score < limit*best.score {
+		if len(chosen) >= most || better(e.score, best.score) < limit {
 			break
 		}
 		if !repeats(chosen, e) {
@@ -117,13 +139,8 @@ func following(q *question, m *matcher, e evidence, c Candidate) (evidence, bool
 	if next >= len(p.Sentences) || p.Sentences[next].First || p.Sentences[e.sentence].Kind == layout.Table {
 		return evidence{}, false
 	}
-	added := 0
-	for _, t := range text.Tokens(e.text) {
-		if m.in(e.text[t.Start:t.End], p.Language) == 0 && !text.IsFunctionWord(t.Word, p.Language) {
-			added++
-		}
-	}
-	wanting := !e.fits && (q.want == wantQuantity || q.want == wantDate)
+	added := m.added(e.text, p.Language)
+	wanting := !e.fits && q.want.certain() && q.want != wantPerson
 	if added > restatement && !wanting {
 		return evidence{}, false
 	}
@@ -131,15 +148,30 @@ func following(q *question, m *matcher, e evidence, c Candidate) (evidence, bool
 	return evidence{candidate: e.candidate, sentence: next, text: p.Text[s.Start:s.End], fits: fits(q, p.Text[s.Start:s.End], s)}, true
 }
 
+// substantial is how many bytes a word has at least that adds something.
+const substantial = 3
+
+// added counts the words of a sentence that the question has not.
+func (m *matcher) added(s string, language text.Language) int {
+	n := 0
+	for _, t := range text.Tokens(s) {
+		if t.End-t.Start >= substantial && m.in(s[t.Start:t.End], language) == 0 && !text.IsFunctionWord(t.Word, language) {
+			n++
+		}
+	}
+	return n
+}
+
 // complement returns the evidence that adds most of what the best one leaves
 // open, if it is a good part of the question.
 func complement(m *matcher, found []evidence) (evidence, bool) {
 	best, most := evidence{}, 0.2
 	for _, e := range found[1:] {
-		if e.score < 0.35*found[0].score || repeats(found[:1], e) {
+		likelihood := better(e.score, found[0].score)
+		if likelihood < completing || repeats(found[:1], e) {
 			continue
 		}
-		if gain := m.share(e.bits&^found[0].bits) * e.score / found[0].score; gain > most {
+		if gain := m.share(e.bits&^found[0].bits) * math.Sqrt(likelihood); gain > most {
 			best, most = e, gain
 		}
 	}
@@ -237,9 +269,15 @@ func label(d Document, page int) string {
 	return ""
 }
 
+// What is optional is not required.
+var (
+	needs    = regexp.MustCompile(`\b(?:required|requires?|needed|necessary|mandatory|compulsory|obligatory|must|need|have to|has to)\b`)
+	optional = regexp.MustCompile(`(?i)\b(?:optional|optionally|voluntary|voluntarily|unnecessary)\b`)
+)
+
 // yesOrNo reads the sentence's polarity.
-func yesOrNo(s string, language text.Language) string {
-	denied := denial.MatchString(s)
+func yesOrNo(q *question, s string, language text.Language) string {
+	denied := denial.MatchString(s) || needs.MatchString(foldedQuestion(q.standalone)) && optional.MatchString(s)
 	switch {
 	case language == "fr" && denied:
 		return "Non"
@@ -262,6 +300,9 @@ func joinStatements(out *Answer) string {
 		parts = append(parts, out.Short+".")
 	}
 	for _, s := range out.Statements {
+		if s.Contrary != "" {
+			parts = append(parts, "Otherwise in "+s.Contrary+":")
+		}
 		parts = append(parts, s.Text)
 	}
 	return strings.Join(parts, "\n")

@@ -20,16 +20,20 @@ type Signals struct {
 	Soft     float64 // its soft match
 	Window   float64 // the cosine of its best window
 	Standing float64 // its place among the passages found, 1 for the best
+	Pairs    float64 // share of words side by side in the question that are so here
+	Around   float64 // cosine of the sentence with those beside it
+	Margin   float64 // how much likelier it is than the best evidence in another passage, of 1
+	Section  float64 // share of the words asked that stand in its section path alone
 }
 
 // Vector returns the signals in a fixed order, after a one; SignalNames names
 // them.
 func (s *Signals) Vector() []float64 {
-	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing}
+	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing, s.Pairs, s.Around, s.Margin, s.Section}
 }
 
 // SignalNames are the names of Vector's numbers.
-var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing"}
+var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section"}
 
 // confidence.json is written by bench/confidence.
 //
@@ -61,18 +65,20 @@ func (s *Signals) confidence() float64 {
 	return math.Round(1000/(1+math.Exp(-sum))) / 1000
 }
 
-// signals collects what is known of the best evidence.
-func signals(q *question, e evidence, c Candidate) Signals {
+// signals collects what is known of the best evidence, which comes first.
+func signals(found []evidence) Signals {
+	e := &found[0]
+	f := &e.features
 	s := Signals{
-		Coverage: e.coverage, Inside: math.Sqrt(e.inside), Gap: e.gap, Literal: e.literal,
-		Words: c.Raw.Wide, Soft: c.Raw.Soft, Window: c.Raw.Window, Standing: e.standing,
+		Coverage: e.coverage, Inside: math.Sqrt(f.Inside + alike*f.Like), Gap: f.Gap, Literal: f.Literal, Unfit: f.Unfit, Apart: f.Apart,
+		Words: e.passage.Wide, Soft: e.passage.Soft, Window: e.passage.Window, Standing: better(f.Standing, 0),
+		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1,
 	}
-	if !e.fits && (q.want == wantQuantity || q.want == wantDate || q.want == wantPerson) {
-		s.Unfit = 1
-	}
-	// A quantity of the right dimension needs no name: 14 °C is a temperature.
-	if e.apart && !(e.fits && q.want == wantQuantity && q.units != nil) {
-		s.Apart = 1
+	for i := range found {
+		if found[i].candidate != e.candidate {
+			s.Margin = 1 - better(found[i].score, e.score)
+			break
+		}
 	}
 	return s
 }

@@ -10,39 +10,65 @@ import (
 type dimension struct {
 	asked *regexp.Regexp // in the folded question
 	units *regexp.Regexp // after a number, or in the name of a table's column
+	// named has to stand in the sentence or its section path too, where the unit by
+	// itself says little: not every sum is a salary.
+	named *regexp.Regexp
 }
 
 const numeral = `(?:\d[\d,.]*|\b` + numberWords + `)\s?(?:-|–|to|and|à|bis)?\s?(?:\d[\d,.]*)?[\s-]?`
 
 // dimensions are looked up in order; those of the first that is asked hold.
 var dimensions = []dimension{
-	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm)|temperature|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`)},
+	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:long|soon|old|often|quickly|late|early)|duration|age|combien de temps|wie lange)\b`),
-		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?`)},
+		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:far|high|deep|wide|tall|thick|close)|distance|height|depth|width|length)\b`),
-		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`)},
-	{regexp.MustCompile(`\b(?:how heavy|weigh|weight|mass)\b`), unitsOf(`tonnes?|kilograms?|grams?|kg|g|t|mg`)},
-	{regexp.MustCompile(`\b(?:how fast|speed)\b`), unitsOf(`km/h|mph|m/s`)},
-	{regexp.MustCompile(`\b(?:price|cost|costs|fee|fare|fares|salary|wage|pay|paid|how much (?:is|are|does|do) (?:a|an|the) (?:ticket|entry)|prix|tarif|coute)\b`),
-		regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\beuros?\b|\bpounds?\b|\bgratuit`)},
-	{regexp.MustCompile(`\b(?:pressure)\b`), unitsOf(`bar|k?Pa|psi|mbar`)},
-	{regexp.MustCompile(`\b(?:percentage|per cent|percent|humidity)\b`), regexp.MustCompile(`%|per ?cent`)},
-	{regexp.MustCompile(`\b(?:volume|how many litres|capacity)\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`)},
+		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`), nil},
+	{regexp.MustCompile(`\b(?:how heavy|weigh|weight|mass)\b`), unitsOf(`tonnes?|kilograms?|grams?|kg|g|t|mg`), nil},
+	{regexp.MustCompile(`\b(?:how fast|speed)\b`), unitsOf(`km/h|mph|m/s`), nil},
+	{regexp.MustCompile(`\b(?:salary|salaries|wages?|earns?|earnings|paid (?:a|per) (?:month|year|hour)|salaire|gehalt|lohn)\b`),
+		regexp.MustCompile(`[£€$]|\beuros?\b|\bpounds?\b`), regexp.MustCompile(`(?i)\b(?:salar(?:y|ies)|wages?|pay|paid|earns?|earnings|remunerat\pL+|stipends?|salaire|gehalt|lohn)\b`)},
+	{regexp.MustCompile(`\b(?:price|cost|costs|fee|fare|fares|pay|paid|how much (?:is|are|does|do) (?:a|an|the) (?:ticket|entry)|prix|tarif|coute)\b`),
+		regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\beuros?\b|\bpounds?\b|\bgratuit`), nil},
+	{regexp.MustCompile(`\b(?:pressure)\b`), unitsOf(`bar|k?Pa|psi|mbar`), nil},
+	{regexp.MustCompile(`\b(?:percentage|per cent|percent|humidity)\b`), regexp.MustCompile(`%|per ?cent`), nil},
+	{regexp.MustCompile(`\b(?:volume|how many litres|capacity)\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`), nil},
+}
+
+// values are kinds of answers that can be told by their form, in the same way.
+var values = []dimension{
+	{regexp.MustCompile(`\b(?:what|which) (?:colou?rs?|shades?)\b|\bcolou?rs? (?:is|are|was|were|has|have|does|do|of)\b|\bde quelle couleur\b|\bwelche farben?\b`),
+		regexp.MustCompile(`(?i)\b(?:red|orange|yellow|green|blue|violet|purple|pink|brown|black|white|gr[ae]y|golden|gold|silver|cream|crimson|scarlet|maroon|navy|turquoise|rouge|jaune|vert|verte|bleue?|noire?|blanc|blanche|gris|rot|gelb|grün|blau|schwarz|weiß)\b`), nil},
+	{regexp.MustCompile(`\b(?:(?:tele)?phone|extension|fax|mobile|emergency) numbers?\b|\b(?:which|what) (?:number|extension)\b.*\b(?:call|ring|dial|phone)\b|\bnumero de telephone\b|\btelefonnummer\b`),
+		regexp.MustCompile(`(?i)\b(?:ext(?:ension)?s?\.?|poste|durchwahl|dial|call|ring|tel\.?|phone)\s?\d{3,}\b|\+\d[\d ()-]{5,}\d|\b0\d{2,5}[ -/]\d[\d -]{2,}\d\b|\b\d{3}\b`), nil},
+	{regexp.MustCompile(`\b(?:e ?mail|mail) address(?:es)?\b|\badresse (?:e ?mail|electronique)\b`), regexp.MustCompile(`[\pL\d._-]+@[\pL\d.-]+\pL`), nil},
+	{regexp.MustCompile(`\b(?:web ?site|web ?page|url|web address)\b`), regexp.MustCompile(`(?i)\bhttps?://\S+|\bwww\.\S+|\b[\pL\d-]+\.(?:org|com|net|edu|example|test)\b\S*`), nil},
+}
+
+// valueOf returns what the value that a question asks for looks like, nil if any
+// text will do.
+func valueOf(folded string) *regexp.Regexp {
+	for _, v := range values {
+		if v.asked.MatchString(folded) {
+			return v.units
+		}
+	}
+	return nil
 }
 
 func unitsOf(alternatives string) *regexp.Regexp {
-	return regexp.MustCompile(`(?i)` + numeral + `(?:` + alternatives + `)(?:$|[^\pL])`)
+	return regexp.MustCompile(`(?i)` + numeral + `(?:` + alternatives + `)(?:$|[^\pL/])`)
 }
 
 // dimensionOf returns the units that a question about a quantity wants, nil if
 // any number will do.
-func dimensionOf(folded string) *regexp.Regexp {
+func dimensionOf(folded string) (units, named *regexp.Regexp) {
 	for _, d := range dimensions {
 		if d.asked.MatchString(folded) {
-			return d.units
+			return d.units, d.named
 		}
 	}
-	return nil
+	return nil, nil
 }
 
 var numberWord = regexp.MustCompile(`^(?:` + numberWords + `)$`)

@@ -2,7 +2,7 @@ package answer
 
 import (
 	"cmp"
-	"math"
+	"regexp"
 	"slices"
 	"strings"
 	"unicode"
@@ -20,17 +20,22 @@ type evidence struct {
 	candidate int // in the order of retrieval
 	sentence  int
 	text      string
-	score     float64
+	features  Features
+	score     float64 // better compares two
 	coverage  float64 // share of what was asked about that stands here or around
-	inside    float64 // the share that stands in the sentence itself
 	fits      bool    // holds the kind of thing that was asked for
 	missing   []string
 	gap       float64 // worth of the weightiest term that is missing, of all
 	literal   float64 // share of the question's literals that stand here or close by
 	apart     bool    // lacks the attribute that was asked about
 	bits      uint64  // terms that stand in the sentence or its section
-	standing  float64 // the passage's place among those found
+	outdated  bool    // stands in an edition that is not the one that counts
+	passage   rank.Features
 }
+
+// outOfDate is how much evidence has to be better that stands in an older edition,
+// or in another than the one that was asked for.
+const outOfDate = 2
 
 // marks are the terms of a question that stand in a text: exactly, or only by a
 // word of like meaning.
@@ -57,7 +62,7 @@ const (
 
 // hopeless is the coverage below which nothing makes a sentence an answer; it
 // spares looking into it.
-const hopeless = 0.3
+const hopeless = 0.2
 
 // A matcher knows in which forms each term of a question may appear.
 type matcher struct {
@@ -66,7 +71,7 @@ type matcher struct {
 	forms   map[string][]int
 	stemmer map[text.Language]*text.Stemmer
 	total   float64
-	asked   *rank.Asked // nil where nothing is known of meaning
+	asked   *rank.Asked
 }
 
 func newMatcher(q *question, asked *rank.Asked) *matcher {
@@ -84,9 +89,6 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 
 // marks looks for the terms of the question in s.
 func (m *matcher) marks(s string, language text.Language) marks {
-	if m.asked == nil {
-		return marks{exact: m.in(s, language)}
-	}
 	exact, like := m.asked.Match(s, language)
 	return marks{exact, like}
 }
@@ -112,75 +114,50 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 	if len(candidates) == 0 || m.total == 0 {
 		return nil
 	}
-	best, least := candidates[0].Score, candidates[len(candidates)-1].Score
 	var out []evidence
 	outdated := superseded(q, candidates)
 	for i, c := range candidates {
-		standing := 1.0
-		if best > least {
-			standing = (c.Score - least) / (best - least)
-		}
-		if outdated[c.DocumentID] {
-			standing *= 0.6
-		}
-		out = append(out, m.sentences(q, i, c, standing)...)
+		out = append(out, m.sentences(q, i, c, c.Score-candidates[0].Score, outdated[c.DocumentID])...)
 	}
 	slices.SortStableFunc(out, func(a, b evidence) int { return cmp.Compare(b.score, a.score) })
 	return out
 }
 
-// sentences scores the sentences of one passage; standing is the passage's
-// retrieval score against the best one's.
-func (m *matcher) sentences(q *question, number int, c Candidate, standing float64) []evidence {
+// sentences scores the sentences of one passage.
+func (m *matcher) sentences(q *question, number int, c Candidate, standing float64, outdated bool) []evidence {
 	p := c.Passage
-	section := m.marks(p.SectionPath(), p.Language)
-	title := m.marks(c.Document.Title+" "+c.Document.Name, p.Language)
-	hits := make([]marks, len(p.Sentences))
-	var whole marks
+	around := surroundings{
+		section: m.marks(p.SectionPath(), p.Language), title: m.marks(c.Document.Title+" "+c.Document.Name, p.Language),
+		spans: make([]rank.Span, len(p.Sentences)), standing: standing,
+	}
+	reading := m.asked.Read(p.Text, p.Language)
 	for i, s := range p.Sentences {
-		hits[i] = m.marks(p.Text[s.Start:s.End], p.Language)
-		whole = whole.or(hits[i])
+		around.spans[i] = reading.Span(s.Start, s.End)
+		around.whole = around.whole.or(marks{around.spans[i].Exact, around.spans[i].Alike})
 	}
 	var out []evidence
 	for i, s := range p.Sentences {
-		near := neighbours(p, hits, i)
-		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], standing: standing}
-		m.cover(&e, hits[i], near, section, title, whole)
+		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw}
+		inside := marks{around.spans[i].Exact, around.spans[i].Alike}
+		near := beside(p, around.spans, i, func(rank.Span) {})
+		m.cover(&e, inside, near, around.section, around.title, around.whole)
 		if e.coverage < hopeless {
 			continue
 		}
-		e.bits = hits[i].any() | section.any()
-		e.fits = fits(q, e.text, s)
-		e.apart = m.lacks(q, e.bits|near.any())
+		e.bits = inside.any() | around.section.any()
+		e.fits = fits(q, e.text, s) && (q.named == nil || q.named.MatchString(e.text+" "+p.SectionPath()))
+		// A quantity of the right dimension needs no name: 14 °C is a temperature.
+		e.apart = m.lacks(q, e.bits|near.any()) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i)
-		switch {
-		case q.want == wantSteps && s.Kind == layout.ListItem:
-			// The steps of a procedure rarely name it; their heading does.
-			e.inside = max(e.inside, m.share(section.any()))
-		case e.fits:
-			// "The default is 1000" says of what in the sentence before.
-			e.inside += inNeighbour * m.share(near.any()&^hits[i].any())
+		e.features = m.features(q, &e, p, &around)
+		e.outdated = outdated
+		e.score = e.features.score()
+		if outdated {
+			e.score -= outOfDate
 		}
-		e.score = e.coverage * (0.35 + 0.65*math.Sqrt(e.inside)) * (0.45 + 0.55*standing) * (0.5 + 0.5*e.literal) * e.weight(q, m, s, p.Language)
-		if e.score > 0 {
-			out = append(out, e)
-		}
+		out = append(out, e)
 	}
 	return out
-}
-
-// neighbours returns the terms in the sentences before and after. A row of a
-// table has none: the rows around it speak of other things.
-func neighbours(p *passage.Passage, hits []marks, i int) (near marks) {
-	if p.Sentences[i].Kind == layout.Table {
-		return marks{}
-	}
-	for _, j := range []int{i - 1, i + 1} {
-		if j >= 0 && j < len(hits) && p.Sentences[j].Kind != layout.Table {
-			near = near.or(hits[j])
-		}
-	}
-	return near
 }
 
 // cover sums what the sentence and its surroundings hold of the question.
@@ -198,11 +175,6 @@ func (m *matcher) cover(e *evidence, inside, near, section, title, whole marks) 
 				share = max(share, alike*at.share)
 			}
 		}
-		if inside.exact&bit != 0 {
-			e.inside += worth
-		} else if inside.like&bit != 0 {
-			e.inside += alike * worth
-		}
 		if share == 0 {
 			e.gap = max(e.gap, worth/m.total)
 			if m.terms[t].Weight == 1 && worth > 0.6*m.total/float64(len(m.worth)) {
@@ -212,13 +184,12 @@ func (m *matcher) cover(e *evidence, inside, near, section, title, whole marks) 
 		e.coverage += share * worth
 	}
 	e.coverage /= m.total
-	e.inside /= m.total
 }
 
 // literals returns the share of the question's literals that stand in a sentence
 // or, for less, elsewhere in its passage; 1 if it has none.
 func (m *matcher) literals(p *passage.Passage, i int) float64 {
-	if m.asked == nil || len(m.asked.Literals) == 0 {
+	if len(m.asked.Literals) == 0 {
 		return 1
 	}
 	sum := 0.0
@@ -231,26 +202,6 @@ func (m *matcher) literals(p *passage.Passage, i int) float64 {
 		}
 	}
 	return sum / float64(len(m.asked.Literals))
-}
-
-// weight favours sentences of the wanted kind.
-func (e *evidence) weight(q *question, m *matcher, at passage.Sentence, language text.Language) float64 {
-	w := 1.0
-	if e.fits {
-		w = 1.25
-	} else if q.want == wantQuantity || q.want == wantDate {
-		w = 0.75
-	}
-	if at.Kind == layout.Heading || isQuestion(e.text) {
-		w *= 0.5
-	}
-	if at.Kind != layout.Table && isListing(e.text) {
-		w *= 0.6
-	}
-	if at.Kind == layout.Table && m.otherRow(e.text, language) {
-		w *= 0.7
-	}
-	return w
 }
 
 // lacks tells whether the attribute asked about is not among the terms found.
@@ -303,13 +254,16 @@ func isQuestion(s string) bool { return len(s) > 0 && s[len(s)-1] == '?' }
 // countedWithin is how many words after a number its noun comes at most.
 const countedWithin = 3
 
+// ordinal matches the beginning of "2nd" and the like, which counts nothing.
+var ordinal = regexp.MustCompile(`^\d+\s?(?:st|nd|rd|th)\b`)
+
 // counts tells whether a number in a sentence, or in a cell under the name, is
 // one of the things that are counted.
 func counts(s, stem string, stemmer *text.Stemmer) bool {
 	since := countedWithin + 1 // words since the last number
 	for _, t := range text.Tokens(s) {
 		switch {
-		case t.Number || numberWord.MatchString(t.Word):
+		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(t.Word), numberWord.MatchString(t.Word):
 			since = 0
 		case stemmer.Stem(t.Word) == stem && (since <= countedWithin || strings.Contains(s, " · ")):
 			return true
@@ -325,6 +279,8 @@ func fits(q *question, s string, at passage.Sentence) bool {
 	switch q.want {
 	case wantQuantity:
 		return measures(s, q.units) && (q.counted == "" || counts(s, q.counted, q.stemmer))
+	case wantValue:
+		return q.value.MatchString(s)
 	case wantDate:
 		return date.MatchString(s)
 	case wantPerson:

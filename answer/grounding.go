@@ -11,10 +11,13 @@ import (
 // to hold.
 const enoughWords = 0.6
 
+// polarity is what is missing where one denies what the other says.
+const polarity = "whether it is so or not"
+
 // grounded tells whether evidence bears a sentence: it holds all its numbers and
-// names and most of its content words, and denies if the sentence does. If not,
+// names and a share of its content words, and denies if the sentence does. If not,
 // it says what is missing.
-func grounded(sentence, evidence string, language text.Language) (ok bool, why string) {
+func grounded(sentence, evidence string, language text.Language, share float64) (ok bool, why string) {
 	stemmer := text.NewStemmer(language)
 	there := map[string]bool{}
 	for _, t := range text.Tokens(evidence) {
@@ -40,10 +43,10 @@ func grounded(sentence, evidence string, language text.Language) (ok bool, why s
 	switch {
 	case content == 0:
 		return false, "anything said"
-	case float64(held) < enoughWords*float64(content):
+	case float64(held) < share*float64(content):
 		return false, "most of its words"
 	case denial.MatchString(sentence) != denial.MatchString(evidence):
-		return false, "whether it is so or not"
+		return false, polarity
 	}
 	return true, ""
 }

@@ -140,7 +140,7 @@ func (a *Asker) adopt(out *Answer, q *question, said string, given []Citation, t
 		why := "a citation"
 		if len(numbers) > 0 {
 			var ok bool
-			if ok, why = grounded(plain, quotes(given, numbers), q.language); ok {
+			if ok, why = grounded(plain, quotes(given, numbers), q.language, enoughWords); ok {
 				why = ""
 			}
 		}

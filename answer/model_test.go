@@ -41,7 +41,7 @@ func bearsOut(t *testing.T, a *Answer) {
 			continue
 		}
 		proven := slices.ContainsFunc(s.Citations, func(n int) bool {
-			ok, _ := grounded(s.Text, a.Citations[n-1].Quote+strings.Join(a.Citations[n-1].Section, " "), "en")
+			ok, _ := grounded(s.Text, a.Citations[n-1].Quote+strings.Join(a.Citations[n-1].Section, " "), "en", enoughWords)
 			return ok
 		})
 		if !proven {
@@ -159,7 +159,7 @@ func TestGrounded(t *testing.T) {
 		{"Penguins swim in winter, never in summer.", false},
 		{"", false},
 	} {
-		if ok, why := grounded(test.sentence, evidence, "en"); ok != test.want {
+		if ok, why := grounded(test.sentence, evidence, "en", enoughWords); ok != test.want {
 			t.Errorf("%q: %t, lacks %q", test.sentence, ok, why)
 		}
 	}

@@ -22,6 +22,7 @@ const (
 	wantSteps
 	wantReason
 	wantList
+	wantValue // of a kind that can be told by its form: a colour, a telephone number
 )
 
 // A question as understood.
@@ -31,6 +32,8 @@ type question struct {
 	want       want
 	language   text.Language
 	units      *regexp.Regexp // what a quantity is wanted in; nil for any
+	named      *regexp.Regexp // what has to stand beside such a quantity; nil for nothing
+	value      *regexp.Regexp // what a value looks like
 	attribute  string         // "colour" in "what colour are …"; may be empty
 	parts      bool           // several things are asked at once
 	compare    bool           // two things are to be set side by side
@@ -38,21 +41,25 @@ type question struct {
 	counted    string         // stem of what "how many …" asks the number of; may be empty
 }
 
-// wants are tried in order; the first that matches tells the kind. They look
-// at the folded question.
+// wants are tried in order; the first that matches a clause of the folded
+// question tells the kind.
 var wants = []struct {
 	pattern *regexp.Regexp
 	want    want
 }{
-	{regexp.MustCompile(`^(?:and )?(?:how do (?:i|we|you|they)|how (?:should|must|can|is|are|does) (?:\w+ )+|how to|what (?:are the|is the) (?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:must|should|has to|needs to|is) (?:be )?(?:done|checked)|what happens|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
+	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|what (?:are the|is the) (?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
 	{regexp.MustCompile(`\b(?:how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|age|duration|period)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
-	{regexp.MustCompile(`\b(?:when|what (?:date|year|month|day|time)|which (?:date|year|month|day)|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
-	{regexp.MustCompile(`\b(?:who|whose|whom|which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
-	{regexp.MustCompile(`\b(?:where|in which (?:house|building|room|place|glasshouse|zone|cabinet|store)|ou (?:est|se|sont|puis|peut)|wo)\b`), wantPlace},
-	{regexp.MustCompile(`\b(?:why|what is the reason|pourquoi|warum|weshalb)\b`), wantReason},
-	{regexp.MustCompile(`^(?:and |so |then |but )?(?:is|are|was|were|can|could|may|must|do|does|did|should|will|has|have|am|est ce que|peut on|puis je|darf|kann|muss|ist|sind)\b`), wantYesNo},
+	{regexp.MustCompile(`^(?:and |but |so |since |until |from |by |til )*when\b|\bwhen ` + auxiliary + `\b|\b(?:what (?:date|year|month|day|time)|which (?:date|year|month|day)|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
+	{regexp.MustCompile(`^(?:and |but |so |to |by |from |for |with |of )*(?:who|whose|whom)\b|\bwho ` + auxiliary + `\b|\b(?:which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
+	{regexp.MustCompile(`^(?:and |but |so |from )*where\b|\bwhere ` + auxiliary + `\b|\b(?:in which (?:house|building|room|place|glasshouse|zone|cabinet|store)|ou (?:est|se|sont|puis|peut)|wo)\b`), wantPlace},
+	{regexp.MustCompile(`\b(?:why|what is the reason|how come|pourquoi|warum|weshalb)\b`), wantReason},
+	{regexp.MustCompile(`^(?:and |so |then |but )?(?:is|are|was|were|can|could|may|must|do|does|did|should|will|would|has|have|am|est ce que|peut on|puis je|darf|kann|muss|ist|sind)\b`), wantYesNo},
 	{regexp.MustCompile(`\b(?:which|what (?:are|were)|list|name the|quels|quelles|welche)\b`), wantList},
 }
+
+// auxiliary follows a question word that asks, and not one that ties clauses
+// together ("customers who pay", "when it rains").
+const auxiliary = `(?:is|are|was|were|do|does|did|will|would|shall|should|must|may|can|could|has|have|had)`
 
 // softWords say what is wanted rather than what it is about; a document that
 // answers rarely holds them, so they count for little when it lacks them.
@@ -60,6 +67,7 @@ var softWords = words(`many much long often far high number amount name named ca
 	need needs needed allow allowed mean means please tell know find say says said state stated state give given
 	exactly normally usually currently actually people person someone anyone thing things way ways different document
 	documents manual policy report according case want wants people soon quickly big old work used use
+	come came go going bring get put make venir aller faire kommen gehen machen
 	combien quel quelle quels quelles`)
 
 // softWeight is what a soft word counts for.
@@ -108,7 +116,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 		q.language = text.Detect(asked, languages[0])
 	}
 	folded := foldedQuestion(asked)
-	q.want, q.units = wantOf(folded), dimensionOf(folded)
+	q.wants(asked)
 	if len(after) > 0 && refersBack(folded, q.query.Terms) {
 		a.carry(q, folded, after)
 	}
@@ -131,9 +139,39 @@ func foldedQuestion(s string) string {
 	return strings.Join(out, " ")
 }
 
-func wantOf(folded string) want {
+// wants sets what kind of answer a question asks for.
+func (q *question) wants(asked string) {
+	folded := foldedQuestion(asked)
+	q.want, q.value = wantOf(asked), valueOf(folded)
+	q.units, q.named = dimensionOf(folded)
+	if q.value != nil && q.want != wantYesNo {
+		q.want = wantValue
+	}
+}
+
+// certain tells whether a sentence without the kind of thing that is wanted
+// cannot be a whole answer.
+func (w want) certain() bool {
+	return w == wantQuantity || w == wantDate || w == wantPerson || w == wantValue
+}
+
+// clauseEnd is where a clause of a question may end.
+var clauseEnd = regexp.MustCompile(`[,;:.?!–—]+(?:\s|$)`)
+
+// wantOf returns the kind of answer that a question asks for, in the first of its
+// clauses that asks at all.
+func wantOf(question string) want {
+	var clauses []string
+	for _, clause := range clauseEnd.Split(question, -1) {
+		if clause = foldedQuestion(clause); clause != "" {
+			clauses = append(clauses, clause)
+		}
+	}
 	for _, w := range wants {
-		if w.pattern.MatchString(folded) {
+		if slices.ContainsFunc(clauses, w.pattern.MatchString) {
+			if w.want == wantYesNo && slices.ContainsFunc(clauses, func(c string) bool { return strings.Contains(c, " or ") }) {
+				return wantSentence // it asks which of two
+			}
 			return w.want
 		}
 	}
@@ -191,7 +229,7 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 		}
 		if !refersBack(before, earlier.Terms) {
 			if followUp.MatchString(folded) && q.want == wantSentence {
-				q.want, q.units = wantOf(before), dimensionOf(before) // "and in the orchid house?"
+				q.wants(after[i]) // "and in the orchid house?"
 			}
 			break
 		}

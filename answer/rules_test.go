@@ -6,13 +6,15 @@ import (
 	"testing"
 
 	"jardinet/index"
+	"jardinet/rank"
 	"jardinet/text"
 )
 
 // questionOf makes a question of its words, each worth the same.
 func questionOf(s string) *question {
 	folded := foldedQuestion(s)
-	q := &question{standalone: s, language: "en", want: wantOf(folded), units: dimensionOf(folded), attribute: attributeOf(folded)}
+	q := &question{standalone: s, language: "en", want: wantOf(s), attribute: attributeOf(folded)}
+	q.units, q.named = dimensionOf(folded)
 	stemmer := text.NewStemmer("en")
 	for _, t := range text.Tokens(s) {
 		if !text.IsFunctionWord(t.Word, "en") {
@@ -99,15 +101,18 @@ func TestRepeats(t *testing.T) {
 
 func TestYesOrNo(t *testing.T) {
 	for _, test := range []struct {
-		sentence string
-		language text.Language
-		want     string
+		question, sentence string
+		language           text.Language
+		want               string
 	}{
-		{"Dogs are not allowed in the houses.", "en", "No"}, {"Dogs ride on the floor.", "en", "Yes"}, {"Smoking is prohibited.", "en", "No"},
-		{"Les chiens ne sont pas admis.", "fr", "Non"}, {"Les chiens sont admis.", "fr", "Oui"}, {"Das ist verboten.", "de", "Nein"}, {"Hunde sind erlaubt.", "de", "Ja"},
+		{"Are dogs allowed?", "Dogs are not allowed in the houses.", "en", "No"}, {"Do dogs ride?", "Dogs ride on the floor.", "en", "Yes"},
+		{"May I smoke?", "Smoking is prohibited.", "en", "No"}, {"Is a card required?", "The card is optional.", "en", "No"},
+		{"Can I show a card?", "Cards are optional.", "en", "Yes"}, {"Les chiens sont-ils admis ?", "Les chiens ne sont pas admis.", "fr", "Non"},
+		{"Les chiens sont-ils admis ?", "Les chiens sont admis.", "fr", "Oui"}, {"Darf man rauchen?", "Das ist verboten.", "de", "Nein"},
+		{"Dürfen Hunde hinein?", "Hunde sind erlaubt.", "de", "Ja"},
 	} {
-		if got := yesOrNo(test.sentence, test.language); got != test.want {
-			t.Errorf("%q is %s, want %s", test.sentence, got, test.want)
+		if got := yesOrNo(&question{standalone: test.question}, test.sentence, test.language); got != test.want {
+			t.Errorf("%q — %q is %s, want %s", test.question, test.sentence, got, test.want)
 		}
 	}
 }
@@ -171,10 +176,10 @@ func TestSuperseded(t *testing.T) {
 
 func TestNeighboursOfRowsDoNotCount(t *testing.T) {
 	p := made(0, []string{"T", "Palm House · Night: 17", "Dew House · Night: 12", "A sentence.", "Another one."}, "en")
-	hits := []marks{{exact: 1}, {exact: 2}, {exact: 4}, {exact: 8}}
+	spans := []rank.Span{{Exact: 1}, {Exact: 2}, {Exact: 4}, {Exact: 8}}
 	for i, want := range []uint64{0, 0, 8, 4} {
-		if got := neighbours(p, hits, i).exact; got != want {
-			t.Errorf("neighbours of sentence %d have %b, want %b", i, got, want)
+		if got := beside(p, spans, i, func(rank.Span) {}).exact; got != want {
+			t.Errorf("beside sentence %d stand %b, want %b", i, got, want)
 		}
 	}
 }
@@ -184,7 +189,7 @@ func TestEmptyCollection(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	a := &Asker{Index: x, Document: func(string) (Document, bool) { return Document{}, false }}
+	a := &Asker{Index: x, Rank: rank.New(), Document: func(string) (Document, bool) { return Document{}, false }}
 	got := ask(t, a, "Is there anything?")
 	if got.State != NotFound || got.Text == "" || got.Statements == nil || got.Citations == nil || got.Nearest == nil {
 		t.Errorf("an empty collection answers %+v", got)

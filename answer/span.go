@@ -33,6 +33,8 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 	switch q.want {
 	case wantQuantity:
 		return nearest(quantity, q.units, m, s, language)
+	case wantValue:
+		return nearest(q.value, nil, m, s, language)
 	case wantDate:
 		return nearest(date, nil, m, s, language)
 	case wantPerson:
@@ -63,7 +65,7 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 	best, least := "", 1e9
 	for _, span := range matches {
 		part := strings.TrimSpace(s[span[0]:span[1]])
-		if asked(m, part, language) || isReference(s, span[0]) || withinWord(s, span[0]) {
+		if asked(m, part, language) || isReference(s, span[0]) || withinWord(s, span[0]) || pattern == quantity && ordinal.MatchString(s[span[0]:]) {
 			continue
 		}
 		d := distance(tokens, hits, span)

@@ -43,7 +43,7 @@ type TracedEvidence struct {
 	Document  string  `json:"document"`
 	Page      int     `json:"page"`
 	Candidate int     `json:"candidate"` // from 1
-	Score     float64 `json:"score"`
+	Score     float64 `json:"score"`     // how likely it is against the best
 	Coverage  float64 `json:"coverage"`
 	Inside    float64 `json:"inside"`
 	Fits      bool    `json:"fits"` // holds the kind of thing that was asked for
@@ -69,7 +69,7 @@ const (
 )
 
 // kindNames are the kinds of answers by their wants.
-var kindNames = [...]string{"sentence", "quantity", "date", "person", "place", "yes or no", "steps", "reason", "list"}
+var kindNames = [...]string{"sentence", "quantity", "date", "person", "place", "yes or no", "steps", "reason", "list", "value"}
 
 // trace writes down what was done for an answer.
 func trace(out *Answer, q *question, s *Search, found []evidence) *Trace {
@@ -94,7 +94,7 @@ func trace(out *Answer, q *question, s *Search, found []evidence) *Trace {
 	for _, e := range found[:min(len(found), tracedEvidence)] {
 		c := s.Candidates[e.candidate]
 		t.Evidence = append(t.Evidence, TracedEvidence{
-			e.text, c.Document.Name, pageOf(c, e.sentence), e.candidate + 1, e.score, e.coverage, e.inside, e.fits, out.chose(e.text),
+			e.text, c.Document.Name, pageOf(c, e.sentence), e.candidate + 1, better(e.score, found[0].score), e.coverage, e.features.Inside, e.fits, out.chose(e.text),
 		})
 	}
 	return t

@@ -68,26 +68,62 @@ func (p *program) printAnswer(a *answer.Answer) {
 		}
 		return
 	}
-	if a.Short != "" {
-		p.printf("%s\n\n", p.paint(bold, a.Short))
-	}
-	for _, s := range a.Statements {
-		marks := ""
-		for _, n := range s.Citations {
-			marks += fmt.Sprintf(" [%d]", n)
+	if len(a.Parts) > 0 {
+		p.printParts(a)
+	} else {
+		if a.Short != "" {
+			p.printf("%s\n\n", p.paint(bold, a.Short))
 		}
-		if s.Unproven {
-			marks += " (not borne out by the documents)"
+		for _, s := range a.Statements {
+			p.printStatement(s)
 		}
-		p.printf("%s%s\n", wrap(s.Text, "  ", "  ", columns-6), p.paint(ochre, marks))
 	}
-	if a.State == answer.Partial {
+	if a.State == answer.Partial && len(a.Missing) > 0 && len(a.Parts) == 0 {
 		p.printf("\n%s\n", wrap("Only part of the question is borne out; nothing there on: "+strings.Join(a.Missing, ", ")+".", "", "", columns))
 	}
 	p.printf("\n")
 	for _, c := range a.Citations {
 		p.printf("%s %s\n", p.paint(ochre, fmt.Sprintf("[%d]", c.Number)), place(c.Document, c.Page, c.Label, c.Section))
 	}
+}
+
+// printParts prints the answers to several questions, one after the other.
+func (p *program) printParts(a *answer.Answer) {
+	columns, _ := width(p.out)
+	for i, part := range a.Parts {
+		if i > 0 {
+			p.printf("\n")
+		}
+		switch {
+		case part.Premise:
+			p.printf("%s\n", wrap("The documents do not say that "+part.Question+".", "", "", columns))
+		case part.State == answer.NotFound:
+			p.printf("%s\n  The documents do not say.\n", p.paint(faint, part.Question))
+		default:
+			p.printf("%s\n", p.paint(faint, part.Question))
+		}
+		if part.Short != "" {
+			p.printf("%s\n", p.paint(bold, part.Short))
+		}
+		for _, s := range part.Statements {
+			p.printStatement(a.Statements[s])
+		}
+	}
+}
+
+func (p *program) printStatement(s answer.Statement) {
+	columns, _ := width(p.out)
+	marks := ""
+	for _, n := range s.Citations {
+		marks += fmt.Sprintf(" [%d]", n)
+	}
+	if s.Unproven {
+		marks += " (not borne out by the documents)"
+	}
+	if s.Contrary != "" {
+		p.printf("\n%s\n", p.paint(ochre, "Otherwise in "+s.Contrary+":"))
+	}
+	p.printf("%s%s\n", wrap(s.Text, "  ", "  ", columns-6), p.paint(ochre, marks))
 }
 
 // printAside shows what belongs to an answer and is none.
@@ -103,7 +139,12 @@ func (p *program) printAside(a *answer.Answer) {
 		p.printf("\n%s\n", p.paint(faint, "Kept. Ask on with --conversation "+a.Conversation))
 	}
 	if a.Trace != nil {
-		p.printTrace(a)
+		p.printTrace(a, a.Trace)
+	}
+	for _, part := range a.Parts {
+		if part.Trace != nil {
+			p.printTrace(a, part.Trace)
+		}
 	}
 }
 

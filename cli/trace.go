@@ -10,9 +10,8 @@ import (
 	"jardinet/rank"
 )
 
-// printTrace tells how an answer came about, stage by stage.
-func (p *program) printTrace(a *answer.Answer) {
-	t := a.Trace
+// printTrace tells how an answer, or a part of it, came about, stage by stage.
+func (p *program) printTrace(a *answer.Answer, t *answer.Trace) {
 	columns, _ := width(p.out)
 	p.printf("\n%s\n", p.paint(bold, "How it came about"))
 	p.printf("%s\n", wrap(fmt.Sprintf("Understood as: %s (asks for: %s)", t.Standalone, t.Kind), "", "  ", columns))

@@ -177,7 +177,7 @@ func judge(q *Question, given *answer.Answer) Record {
 			r.Proving++
 		}
 	}
-	r.Cited = cited(q.Evidence, given.Citations)
+	r.Cited = q.Proven(given.Citations)
 	r.Outcome = outcome(q, given)
 	return r
 }
@@ -194,10 +194,8 @@ func outcome(q *Question, given *answer.Answer) string {
 	case len(q.Accept) == 0:
 		return Unjudged
 	}
-	for _, accepted := range q.Accept {
-		if text.Contains(given.Text, accepted) {
-			return Right
-		}
+	if q.Accepts(given.Text) {
+		return Right
 	}
 	return Wrong
 }
@@ -237,9 +235,14 @@ func proves(evidence []Evidence, document string, page int) bool {
 	return false
 }
 
-// cited tells whether the citations hold all pages of some evidence.
-func cited(evidence []Evidence, citations []answer.Citation) bool {
-	for _, e := range evidence {
+// Accepts tells whether an answer holds an accepted wording.
+func (q *Question) Accepts(answer string) bool {
+	return slices.ContainsFunc(q.Accept, func(accepted string) bool { return text.Contains(answer, accepted) })
+}
+
+// Proven tells whether citations hold all pages of some evidence.
+func (q *Question) Proven(citations []answer.Citation) bool {
+	for _, e := range q.Evidence {
 		all := true
 		for _, need := range e.pages() {
 			all = all && slices.ContainsFunc(citations, func(c answer.Citation) bool {

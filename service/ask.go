@@ -50,7 +50,7 @@ func (s *Service) asker(c *collection) *answer.Asker {
 		if err != nil {
 			return d, false
 		}
-		d = answer.Document{Name: sd.Name, Title: sd.Title, Labels: sd.Labels}
+		d = answer.Document{Name: sd.Name, Title: sd.Title, Labels: sd.Labels, Added: sd.Added}
 		c.mu.Lock()
 		c.known[key] = d
 		c.mu.Unlock()

@@ -1,4 +1,4 @@
-import type { Answer, Citation } from "../api/client"
+import type { Answer, Citation, Schemas } from "../api/client"
 import { useAnswer } from "../api/queries"
 import { Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
@@ -28,25 +28,19 @@ function Body({ answer, shown, onShow }: Shows & { answer: Answer }) {
   return (
     <div className="mt-3">
       {answer.standalone !== answer.question && <p className="text-sm text-quiet">Understood as: {answer.standalone}</p>}
-      {answer.short && <p className="mt-2 font-serif text-3xl">{answer.short}</p>}
-      <div className="mt-3 max-w-prose space-y-2.5 font-serif text-[1.13rem] leading-relaxed">
-        {answer.statements.map((s, i) => (
-          <p key={i} className={s.unproven ? "text-quiet line-through decoration-brick" : ""}>
-            {s.text}
-            {s.unproven && <span className="mx-2 inline-block font-sans text-sm text-brick no-underline">not borne out by the documents</span>}
-            {answer.citations
-              .filter((c) => s.citations.includes(c.number))
-              .map((c) => (
-                <Mark key={c.number} citation={c} shown={same(c, shown)} onShow={onShow} />
-              ))}
-          </p>
-        ))}
-      </div>
+      {answer.parts?.length ? (
+        answer.parts.map((part, i) => <PartOf key={i} part={part} answer={answer} shown={shown} onShow={onShow} />)
+      ) : (
+        <>
+          {answer.short && <p className="mt-2 font-serif text-3xl">{answer.short}</p>}
+          <Statements of={answer.statements} answer={answer} shown={shown} onShow={onShow} />
+        </>
+      )}
       {answer.added && <p className="mt-3 max-w-prose font-serif text-[1.13rem]">{answer.added}</p>}
       {answer.note && (
         <p className="mt-3 max-w-prose rounded-md bg-ochre-wash px-3 py-2 text-sm">{answer.note}</p>
       )}
-      {answer.state === "partial" && answer.missing.length > 0 && (
+      {answer.state === "partial" && answer.missing.length > 0 && !answer.parts?.length && (
         <p className="mt-3 text-ochre">Only part of this is borne out; nothing there on: {answer.missing.join(", ")}.</p>
       )}
       <ul className="figures mt-4 space-y-1 text-sm">
@@ -60,6 +54,37 @@ function Body({ answer, shown, onShow }: Shows & { answer: Answer }) {
           </li>
         ))}
       </ul>
+    </div>
+  )
+}
+
+// PartOf is the answer to one of several questions that were asked in one.
+function PartOf({ part, answer, shown, onShow }: Shows & { part: Schemas["Part"]; answer: Answer }) {
+  return (
+    <section className="mt-4 border-l-2 border-line pl-4">
+      <h3 className="text-quiet">{part.premise ? `The documents do not say that ${part.question}.` : part.question}</h3>
+      {part.short && <p className="mt-1 font-serif text-2xl">{part.short}</p>}
+      {part.state === "not_found" && !part.premise && <p className="mt-1 font-serif text-xl text-ochre">The documents do not say.</p>}
+      <Statements of={part.statements.flatMap((i) => answer.statements[i] ?? [])} answer={answer} shown={shown} onShow={onShow} />
+    </section>
+  )
+}
+
+function Statements({ of, answer, shown, onShow }: Shows & { of: Answer["statements"]; answer: Answer }) {
+  return (
+    <div className="mt-3 max-w-prose space-y-2.5 font-serif text-[1.13rem] leading-relaxed">
+      {of.map((s, i) => (
+        <p key={i} className={s.unproven ? "text-quiet line-through decoration-brick" : ""}>
+          {s.contrary && <span className="mb-1 block font-sans text-sm text-ochre">Otherwise in {s.contrary}:</span>}
+          {s.text}
+          {s.unproven && <span className="mx-2 inline-block font-sans text-sm text-brick no-underline">not borne out by the documents</span>}
+          {answer.citations
+            .filter((c) => s.citations.includes(c.number))
+            .map((c) => (
+              <Mark key={c.number} citation={c} shown={same(c, shown)} onShow={onShow} />
+            ))}
+        </p>
+      ))}
     </div>
   )
 }

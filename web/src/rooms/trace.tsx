@@ -22,16 +22,20 @@ function Loaded({ collection, question, after }: Props) {
   const traced = useTrace(collection, question, after)
   if (traced.isPending) return <Waiting what="Asking again, with notes…" />
   if (traced.isError) return <Failure error={traced.error} />
-  const trace = traced.data.trace
-  if (!trace) return null
+  const traces = [traced.data.trace, ...(traced.data.parts ?? []).map((p) => p.trace)].filter((t) => t !== undefined)
   return (
     <div className="figures mt-3 space-y-4 border-l-2 border-line pl-4">
-      <Understood trace={trace} />
-      <Evidence trace={trace} />
+      {traces.map((trace, i) => (
+        <div key={i} className="space-y-4">
+          {traces.length > 1 && <p className="font-medium">{trace.standalone}</p>}
+          <Understood trace={trace} />
+          <Evidence trace={trace} />
+          {trace.model && <Model model={trace.model} />}
+        </div>
+      ))}
       <p>
-        Confidence {traced.data.confidence.toFixed(2)}; answered from {trace.from.toFixed(2)} on. It took {traced.data.timing_ms.total.toFixed(0)} ms.
+        Confidence {traced.data.confidence.toFixed(2)}; answered from {traces[0]?.from.toFixed(2)} on. It took {traced.data.timing_ms.total.toFixed(0)} ms.
       </p>
-      {trace.model && <Model model={trace.model} />}
     </div>
   )
 }

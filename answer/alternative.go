@@ -1,0 +1,49 @@
+package answer
+
+import (
+	"cmp"
+	"slices"
+)
+
+// An Alternative is what would be said if some evidence were the best. Programs
+// that fit weights compare it with what is right.
+type Alternative struct {
+	Text      string
+	Citations []Citation
+	Features  Features
+
+	evidence evidence
+}
+
+// mostAlternatives are told of.
+const mostAlternatives = 150
+
+func alternatives(q *question, m *matcher, found []evidence, candidates []Candidate) []Alternative {
+	var out []Alternative
+	for _, e := range found[:min(len(found), mostAlternatives)] {
+		var said Answer
+		compose(&said, q, m, []evidence{e}, candidates, 1)
+		out = append(out, Alternative{said.Text, said.Citations, e.features, e})
+	}
+	return out
+}
+
+// Weigh puts alternatives into order by other weights, those of the features in
+// the order of FeatureNames, and tells what is then known of the best.
+func Weigh(all []Alternative, weights []float64) Signals {
+	for i := range all {
+		all[i].evidence.score = 0
+		for k, v := range all[i].Features.Vector() {
+			all[i].evidence.score += weights[k] * v
+		}
+		if all[i].evidence.outdated {
+			all[i].evidence.score -= outOfDate
+		}
+	}
+	slices.SortStableFunc(all, func(a, b Alternative) int { return cmp.Compare(b.evidence.score, a.evidence.score) })
+	found := make([]evidence, len(all))
+	for i, a := range all {
+		found[i] = a.evidence
+	}
+	return signals(found)
+}

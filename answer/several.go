@@ -1,0 +1,286 @@
+package answer
+
+import (
+	"context"
+	"regexp"
+	"slices"
+	"strings"
+
+	"jardinet/text"
+)
+
+// A Part is one of several questions that were asked in one: a question by
+// itself, a side of a comparison, or something that the question takes for granted.
+type Part struct {
+	Question   string `json:"question"`
+	Premise    bool   `json:"premise,omitempty"` // taken for granted, and not asked
+	State      State  `json:"state"`
+	Short      string `json:"short"`
+	Statements []int  `json:"statements"` // places among the answer's, from 0
+	Trace      *Trace `json:"trace,omitempty"`
+
+	after []string
+}
+
+const (
+	questionWord = `(?:what|which|who|whom|whose|when|where|why|how|quels?|quelles?|qui|quand|où|pourquoi|comment|combien|was|welche[rsn]?|wer|wann|wo|warum|wie)`
+	yearPattern  = `(?:19|20)\d{2}`
+)
+
+var (
+	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?(` + questionWord + `\s+.*|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the)\s.*)$`)
+	asksFirst       = regexp.MustCompile(`(?i)^(?:[\pL\s,]{0,30}[:,]\s+)?(?:(?:and|but|in|at|on|for|from|to|by|with|under|until|since)\s+)*` + questionWord + `\b|^(?:is|are|was|were|does|do|did|can|may|must|should|will|has|have)\b`)
+	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from)\s+([^,;?]+)$`)
+	twoYears        = regexp.MustCompile(`(?i)^(.*?)\b(?:in|from)\s+(?:the\s+)?(` + yearPattern + `)\s+(?:and|to)\s+(?:in\s+)?(?:the\s+)?(` + yearPattern + `)\b(.*)$`)
+	betweenTwo      = regexp.MustCompile(`(?i)^(.*?)\bbetween\s+(?:the\s+)?(.+?)\s+and\s+(?:the\s+)?([^,;?]+)$`)
+	comparing       = regexp.MustCompile(`(?i)\b(?:what (?:is|are|was|were) the differences?(?: (?:in|of))?|what differs|how (?:do|does|did|has|have)|differs?|differed|compares?d?|changed?|the differences?|compare)\b`)
+	sentenceOf      = regexp.MustCompile(`[^.?!]+(?:[.?!]+|$)`)
+	premised        = regexp.MustCompile(`(?i)^(?:(?:since|as|because)\s+(.+?\s` + auxiliary + `\s.+?)|(?:given|now|considering|assuming) that\s+(.+?)),\s+(.+)$`)
+	yearAlone       = regexp.MustCompile(`^` + yearPattern + `$`)
+)
+
+// parts takes a question apart; nil if it is one.
+func parts(question string) []Part {
+	whole := strings.TrimRight(strings.TrimSpace(question), "? ")
+	if m := premised.FindStringSubmatch(whole); m != nil && asksFirst.MatchString(m[3]) {
+		return []Part{{Question: m[1] + m[2], Premise: true}, {Question: m[3] + "?"}}
+	}
+	if sides := sidesOf(whole); sides != nil {
+		return sides
+	}
+	var out []Part
+	sentences := sentenceOf.FindAllString(question, -1)
+	if slices.ContainsFunc(sentences, func(s string) bool { return !strings.HasSuffix(strings.TrimSpace(s), "?") }) {
+		sentences = []string{whole} // what is said beside the questions may be needed for them
+	}
+	for _, sentence := range sentences {
+		out = append(out, clauses(strings.Trim(sentence, "? "), questionsOf(out))...)
+	}
+	if len(out) < 2 {
+		return nil
+	}
+	return out
+}
+
+func questionsOf(parts []Part) []string {
+	var out []string
+	for _, p := range parts {
+		out = append(out, p.Question)
+	}
+	return out
+}
+
+// clauses parts one sentence where a second question begins.
+func clauses(sentence string, after []string) []Part {
+	if !asksFirst.MatchString(sentence) {
+		return []Part{{Question: sentence + "?", after: after}}
+	}
+	at := anotherQuestion.FindStringSubmatchIndex(sentence)
+	if at == nil || len(text.Tokens(sentence[:at[0]])) < 3 {
+		return []Part{{Question: sentence + "?", after: after}}
+	}
+	first := Part{Question: sentence[:at[0]] + "?", after: after}
+	rest := sentence[at[2]:at[3]]
+	return append([]Part{first}, clauses(rest, append(slices.Clone(after), first.Question))...)
+}
+
+// sidesOf parts a question that asks the same of two things.
+func sidesOf(whole string) []Part {
+	if m := betweenTwo.FindStringSubmatch(whole); m != nil && comparing.MatchString(m[1]) {
+		return comparison(m[1], m[2], m[3], "")
+	}
+	if m := twoYears.FindStringSubmatch(whole); m != nil {
+		if comparing.MatchString(m[1]) {
+			return comparison(m[1], m[2], m[3], m[4])
+		}
+		return []Part{{Question: m[1] + "in " + m[2] + m[4] + "?"}, {Question: m[1] + "in " + m[3] + m[4] + "?"}}
+	}
+	m := samePlace.FindStringSubmatch(whole)
+	if m == nil || !strings.EqualFold(m[2], m[4]) || !asksFirst.MatchString(m[1]) || wantOf(whole) == wantSteps || wantOf(whole) == wantYesNo {
+		return nil
+	}
+	first, second := m[3], m[5]
+	// "at the end of September and at the end of December 2025"
+	if y := years.FindString(second); y != "" && !years.MatchString(first) {
+		first += " " + y
+	}
+	return []Part{{Question: m[1] + m[2] + " " + first + "?"}, {Question: m[1] + m[4] + " " + second + "?"}}
+}
+
+// comparison asks of each side what is asked of both.
+func comparison(stem, a, b, tail string) []Part {
+	subject := strings.Join(strings.Fields(comparing.ReplaceAllString(stem, " ")), " ")
+	subject = strings.TrimSpace(strings.TrimPrefix(subject, "of "))
+	about := func(t text.Token) bool { return !text.IsFunctionWord(t.Word, text.English) }
+	if !slices.ContainsFunc(text.Tokens(subject), about) {
+		return nil // "what changed between 2021 and 2024" is not about anything
+	}
+	if yearAlone.MatchString(a) { // "between the 2021 and the 2024 edition"
+		a += strings.TrimPrefix(b, years.FindString(b))
+	}
+	question := func(side string) Part {
+		return Part{Question: "What is " + subject + " in " + side + tail + "?"}
+	}
+	return []Part{question(a), question(b)}
+}
+
+// several answers a question part by part.
+func (a *Asker) several(ctx context.Context, question string, all []Part, after []string) (*Answer, error) {
+	out := blank(question)
+	var passages [][]Candidate
+	found := 0
+	for _, p := range all {
+		one, err := a.one(ctx, p.Question, append(slices.Clone(after), p.after...))
+		if err != nil {
+			return nil, err
+		}
+		if p.Premise {
+			if p.State = Answered; one.State != NotFound && borne(p.Question, one) {
+				continue // nobody needs to be told
+			}
+			if one.State = NotFound; contradicted(p.Question, one) {
+				one.State = Partial
+			}
+		}
+		out.take(&p, one)
+		if !p.Premise {
+			found++
+			passages = append(passages, one.Passages)
+		}
+	}
+	out.settle(found)
+	out.Passages = interleave(passages)
+	return out, nil
+}
+
+// borne tells whether an answer says what a question takes for granted.
+func borne(premise string, a *Answer) bool {
+	return slices.ContainsFunc(a.Statements, func(s Statement) bool {
+		ok, _ := grounded(premise, s.Text+" "+strings.Join(sectionOf(a, s), " "), text.Detect(premise, text.English), 1)
+		return ok
+	})
+}
+
+// contradicted tells whether an answer denies a premise that it speaks of.
+func contradicted(premise string, a *Answer) bool {
+	return slices.ContainsFunc(a.Statements, func(s Statement) bool {
+		_, why := grounded(premise, s.Text+" "+strings.Join(sectionOf(a, s), " "), text.Detect(premise, text.English), 1)
+		return why == polarity
+	})
+}
+
+func sectionOf(a *Answer, s Statement) []string {
+	for _, c := range a.Citations {
+		if len(s.Citations) > 0 && c.Number == s.Citations[0] {
+			return c.Section
+		}
+	}
+	return nil
+}
+
+// take adds the answer to a part.
+func (a *Answer) take(p *Part, one *Answer) {
+	p.State, p.Short, p.Trace, p.Statements = one.State, one.Short, one.Trace, []int{}
+	if p.Premise {
+		p.Short = ""
+	}
+	if one.State != NotFound {
+		for _, s := range one.Statements {
+			p.Statements = append(p.Statements, a.add(s, one.Citations))
+		}
+	} else {
+		a.Nearest = append(a.Nearest, one.Nearest...)
+		if !p.Premise {
+			a.Missing = append(a.Missing, one.Missing...)
+		}
+	}
+	if a.Note == "" {
+		a.Note = one.Note
+	}
+	if !p.Premise {
+		a.Confidence += one.Confidence
+	}
+	a.Unknown = append(a.Unknown, one.Unknown...)
+	a.Usage.Prompt += one.Usage.Prompt
+	a.Usage.Completion += one.Usage.Completion
+	a.Timing.add(one.Timing)
+	a.Parts = append(a.Parts, *p)
+}
+
+// add adds a statement, unless it was said before, and returns its place.
+func (a *Answer) add(s Statement, citations []Citation) int {
+	if at := slices.IndexFunc(a.Statements, func(o Statement) bool { return o.Text == s.Text }); at >= 0 {
+		return at
+	}
+	var numbers []int
+	for _, n := range s.Citations {
+		c := citations[n-1]
+		c.Number = len(a.Citations) + 1
+		a.Citations = append(a.Citations, c)
+		numbers = append(numbers, c.Number)
+	}
+	s.Citations = numbers
+	a.Statements = append(a.Statements, s)
+	return len(a.Statements) - 1
+}
+
+// settle words the whole and says what became of it.
+func (a *Answer) settle(questions int) {
+	a.Confidence /= float64(max(1, questions))
+	open := 0
+	var lines, shorts []string
+	for _, p := range a.Parts {
+		switch {
+		case p.Premise && p.State == NotFound:
+			lines = append(lines, "The documents do not say that "+p.Question+".")
+		case p.Premise:
+			lines = append(lines, "The documents do not say that "+p.Question+", but:")
+		case p.State == NotFound:
+			open++
+			lines = append(lines, "The documents do not say: "+p.Question)
+		case p.Short != "":
+			shorts = append(shorts, p.Short)
+			lines = append(lines, p.Question+" "+p.Short+".")
+		}
+		for _, i := range p.Statements {
+			lines = append(lines, a.Statements[i].Text)
+		}
+	}
+	a.Text = strings.Join(lines, "\n")
+	switch {
+	case open == questions:
+		a.State = NotFound
+	case open > 0 || slices.ContainsFunc(a.Parts, func(p Part) bool { return !p.Premise && p.State == Partial }):
+		a.State = Partial
+	default:
+		a.State = Answered
+	}
+	if len(shorts) == questions {
+		a.Short = strings.Join(shorts, "; ")
+	}
+	a.Nearest = a.Nearest[:min(len(a.Nearest), maxNearest)]
+	if len(a.Parts) == 1 && a.State == Answered && a.Short != "" {
+		a.Text = strings.Replace(a.Text, a.Parts[0].Question+" ", "", 1)
+		a.Parts = nil // the premise holds: it was one question after all
+	}
+}
+
+// interleave joins lists of passages, the best of each first, without naming one
+// twice.
+func interleave(lists [][]Candidate) []Candidate {
+	type place struct {
+		document string
+		ordinal  int
+	}
+	seen := map[place]bool{}
+	var out []Candidate
+	for i := range depth {
+		for _, l := range lists {
+			if i < len(l) && !seen[place{l[i].DocumentID, l[i].Passage.Ordinal}] {
+				seen[place{l[i].DocumentID, l[i].Passage.Ordinal}] = true
+				out = append(out, l[i])
+			}
+		}
+	}
+	return out
+}

@@ -1,0 +1,64 @@
+package answer
+
+import (
+	"slices"
+	"strings"
+	"testing"
+)
+
+func TestParts(t *testing.T) {
+	tests := map[string][]string{
+		"How long may seed stay out?": nil,
+		"What is the default port of the KDC, and which privilege does list_principals require?": {"What is the default port of the KDC?", "which privilege does list_principals require?"},
+		"Which permission adds principals and which one lists them?":                             {"Which permission adds principals?", "which one lists them?"},
+		"Who signs? When does it open?":                                                          {"Who signs?", "When does it open?"},
+		"How many accessions were held at the end of September and at the end of December 2025?": {"How many accessions were held at the end of September 2025?", "How many accessions were held at the end of December 2025?"},
+		"How does the quarantine of cuttings differ between the 2021 and the 2024 edition?":      {"What is the quarantine of cuttings in 2021 edition?", "What is the quarantine of cuttings in 2024 edition?"},
+		"What is the difference in night minimum between the Dew House and the Orchid House?":    {"What is night minimum in Dew House?", "What is night minimum in Orchid House?"},
+		"Since the pool is open on Mondays, when does it close?":                                 {"the pool is open on Mondays", "when does it close?"},
+		"Since January 2025, how many visitors came?":                                            nil,
+		"What changed between 2021 and 2024?":                                                    nil,
+		"Which plants and animals live in the pool?":                                             nil,
+		"My disk has died. How do I let the stand-in take over?":                                 nil,
+		"What happens in the store and in the vault when the alarm rings?":                       nil,
+		"How many visitors came in 2024 and 2025?":                                               {"How many visitors came in 2024?", "How many visitors came in 2025?"},
+		"Combien coûte un billet et où puis-je le prendre ?":                                     {"Combien coûte un billet?", "où puis-je le prendre?"},
+		"What do I do when the alarm rings and nobody is there?":                                 nil,
+		"Who checks the boiler and how often?":                                                   {"Who checks the boiler?", "how often?"},
+	}
+	for question, want := range tests {
+		if got := questionsOf(parts(question)); !slices.Equal(got, want) {
+			t.Errorf("%q has the parts %q, want %q", question, got, want)
+		}
+	}
+}
+
+func TestSeveralQuestions(t *testing.T) {
+	a := asker(t)
+	got := ask(t, a, "How long may seed stay out of the cold store, and what is the night minimum in the Dew House?")
+	if got.State != Answered || got.Short != "Four hours; 12 °C" || len(got.Parts) != 2 || len(got.Citations) != 2 {
+		t.Errorf("both: %s, %q, %d parts, %q", got.State, got.Short, len(got.Parts), got.Text)
+	}
+	if cited := got.Statements[got.Parts[1].Statements[0]].Citations[0]; got.Citations[cited-1].Document != "house.pdf" {
+		t.Errorf("the second part cites %s", got.Citations[cited-1].Document)
+	}
+	half := ask(t, a, "How long may seed stay out of the cold store, and what colour are the bicycles?")
+	if half.State != Partial || half.Parts[1].State != NotFound || !strings.Contains(half.Text, "do not say: what colour are the bicycles?") || !strings.Contains(half.Text, "four hours") {
+		t.Errorf("half: %s, %q", half.State, half.Text)
+	}
+	if none := ask(t, a, "What do bicycles cost, and who rides them?"); none.State != NotFound || len(none.Parts) != 0 {
+		t.Errorf("none: %s, %q", none.State, none.Text)
+	}
+}
+
+func TestPremises(t *testing.T) {
+	a := asker(t)
+	denied := ask(t, a, "Since dogs are allowed in the glasshouse, how long may seed stay out of the cold store?")
+	if !strings.Contains(denied.Text, "do not say that dogs are allowed in the glasshouse") || !strings.Contains(denied.Text, "four hours") {
+		t.Errorf("a premise that nothing bears out: %q", denied.Text)
+	}
+	holds := ask(t, a, "Since dogs are allowed on the lawn, how long may seed stay out of the cold store?")
+	if strings.Contains(holds.Text, "do not say") || holds.Short != "Four hours" || holds.Parts != nil {
+		t.Errorf("a premise that holds: %q, %+v", holds.Text, holds.Parts)
+	}
+}

@@ -1,0 +1,281 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"log"
+	"maps"
+	"math"
+	"os"
+	"slices"
+	"text/tabwriter"
+
+	"jardinet/answer"
+)
+
+// A group is features that belong together; left out in turn, they show what
+// each is good for.
+type group struct {
+	name     string
+	features []string
+}
+
+var groups = []group{
+	{"words of the sentence", []string{"inside", "gap", "pairs", "opening", "defines", "called"}},
+	{"like words", []string{"like"}},
+	{"vectors", []string{"cosine", "around"}},
+	{"what stands around it", []string{"near", "section", "title", "passage", "covered"}},
+	{"kind of answer", []string{"fits", "unfit", "apart", "literal"}},
+	{"form of the text", []string{"heading", "asks", "listing", "item", "step", "number", "row", "keyed", "other", "fresh", "long", "lead"}},
+	{"place of its passage", []string{"standing", "close"}},
+}
+
+var everything = answer.FeatureNames
+
+// Settings of the fit.
+const (
+	evidenceRounds = 300
+	evidenceRate   = 0.3
+)
+
+var evidencePenalties = []float64{0.001, 0.003, 0.006, 0.012, 0.03}
+
+// fitEvidence returns weights, zero but for some features, that make the right
+// alternatives likeliest: the probability of one is the softmax of the scores of
+// all (listwise: Cao et al. 2007), gone up along its gradient.
+func fitEvidence(questions []question, features []string, penalty float64) []float64 {
+	w, square := make([]float64, len(everything)), make([]float64, len(everything))
+	on := make([]bool, len(everything))
+	for k, name := range everything {
+		on[k] = slices.Contains(features, name)
+	}
+	lists := vectors(questions)
+	for range evidenceRounds {
+		g := make([]float64, len(w))
+		for _, l := range lists {
+			all, right := l.likelihoods(w)
+			for i, f := range l.features {
+				for k, v := range f {
+					g[k] += (right[i] - all[i]) * v
+				}
+			}
+		}
+		for k := range w {
+			if on[k] {
+				g[k] = g[k]/float64(len(lists)) - penalty*w[k]
+				square[k] += g[k] * g[k]
+				w[k] += evidenceRate * g[k] / (math.Sqrt(square[k]) + 1e-9)
+			}
+		}
+	}
+	return w
+}
+
+// A list is the alternatives to a question that has a right one.
+type list struct {
+	features [][]float64
+	right    []bool
+}
+
+func vectors(questions []question) []list {
+	var out []list
+	for _, q := range questions {
+		if !slices.Contains(q.right, true) {
+			continue
+		}
+		var l list
+		for i := range q.all {
+			if !q.unclear[i] {
+				l.features = append(l.features, q.all[i].Features.Vector())
+				l.right = append(l.right, q.right[i])
+			}
+		}
+		out = append(out, l)
+	}
+	return out
+}
+
+// likelihoods returns the softmax over all alternatives and over the right ones.
+func (l *list) likelihoods(w []float64) (all, right []float64) {
+	all, right = make([]float64, len(l.features)), make([]float64, len(l.features))
+	most := math.Inf(-1)
+	for i, f := range l.features {
+		all[i] = dot(w, f)
+		most = max(most, all[i])
+	}
+	sum, sumRight := 0.0, 0.0
+	for i := range all {
+		all[i] = math.Exp(all[i] - most)
+		sum += all[i]
+		if l.right[i] {
+			sumRight += all[i]
+		}
+	}
+	for i := range all {
+		if l.right[i] && sumRight > 0 {
+			right[i] = all[i] / sumRight
+		}
+		all[i] /= sum
+	}
+	return all, right
+}
+
+func dot(w, f []float64) float64 {
+	sum := 0.0
+	for k, v := range f {
+		sum += w[k] * v
+	}
+	return sum
+}
+
+// choosePenalty returns the penalty by which left-out questions get right
+// answers the likeliest.
+func choosePenalty(questions []question) float64 {
+	best, chosen := math.Inf(-1), 0.0
+	for _, penalty := range evidencePenalties {
+		sum, n := 0.0, 0
+		for fold := range folds {
+			in, out := split(questions, fold)
+			w := fitEvidence(in, everything, penalty)
+			for _, l := range vectors(out) {
+				all, _ := l.likelihoods(w)
+				p := 1e-6
+				for i, right := range l.right {
+					if right {
+						p += all[i]
+					}
+				}
+				sum, n = sum+math.Log(p), n+1
+			}
+		}
+		log.Printf("evidence, penalty %g: log likelihood %.4f of %d", penalty, sum/float64(n), n)
+		if sum > best {
+			best, chosen = sum, penalty
+		}
+	}
+	return chosen
+}
+
+func split(questions []question, fold int) (in, out []question) {
+	for _, q := range questions {
+		if q.fold == fold {
+			out = append(out, q)
+		} else {
+			in = append(in, q)
+		}
+	}
+	return in, out
+}
+
+// crossed answers each question by weights that were fitted on other documents'.
+func crossed(questions []question, features []string, penalty float64) []sample {
+	var out []sample
+	for fold := range folds {
+		in, left := split(questions, fold)
+		out = append(out, weighed(left, fitEvidence(in, features, penalty))...)
+	}
+	return out
+}
+
+// weighed answers questions by some weights.
+func weighed(questions []question, w []float64) []sample {
+	var out []sample
+	for _, q := range questions {
+		all := slices.Clone(q.all)
+		right := map[string]bool{}
+		for i, a := range q.all {
+			right[key(a)] = q.right[i]
+		}
+		signals := answer.Weigh(all, w)
+		out = append(out, sample{q.kind, signals.Vector(), right[key(all[0])], q.answerable})
+	}
+	return out
+}
+
+// key tells alternatives of a question apart.
+func key(a answer.Alternative) string {
+	return fmt.Sprint(a.Text, a.Citations[0].DocumentID, a.Citations[0].Boxes)
+}
+
+// ablate prints which share of the answerable questions gets the right answer
+// from the right page, if all are answered, with each group of features left out.
+func ablate(title string, penalty float64, train, on []question) {
+	kinds := []string{}
+	for _, q := range on {
+		if q.answerable && !slices.Contains(kinds, q.kind) {
+			kinds = append(kinds, q.kind)
+		}
+	}
+	slices.Sort(kinds)
+	fmt.Printf("\n%s: right answer from the right page, if none is refused\n", title)
+	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
+	fmt.Fprint(w, "CHOSEN BY\tALL")
+	for _, kind := range kinds {
+		fmt.Fprintf(w, "\t%s", kind)
+	}
+	fmt.Fprintln(w)
+	row := func(name string, features []string) {
+		var samples []sample
+		if &train[0] == &on[0] {
+			samples = crossed(train, features, penalty)
+		} else {
+			samples = weighed(on, fitEvidence(train, features, penalty))
+		}
+		right, all := map[string]float64{}, map[string]float64{}
+		for _, s := range samples {
+			if !s.answerable {
+				continue
+			}
+			all[s.kind]++
+			all[""]++
+			if s.right {
+				right[s.kind]++
+				right[""]++
+			}
+		}
+		fmt.Fprintf(w, "%s\t%.3f", name, right[""]/all[""])
+		for _, kind := range kinds {
+			fmt.Fprintf(w, "\t%.2f", right[kind]/all[kind])
+		}
+		fmt.Fprintln(w)
+	}
+	row("all", everything)
+	for _, g := range groups {
+		row("− "+g.name, slices.DeleteFunc(slices.Clone(everything), func(f string) bool { return slices.Contains(g.features, f) }))
+	}
+	found := 0.0
+	answerable := 0.0
+	for _, q := range on {
+		if q.answerable {
+			answerable++
+			if slices.Contains(q.right, true) {
+				found++
+			}
+		}
+	}
+	w.Flush()
+	fmt.Printf("(a right one is among the alternatives of %.3f)\n", found/answerable)
+}
+
+// writeEvidence fits and writes the weights of the features.
+func writeEvidence(train []question, penalty float64) error {
+	w := fitEvidence(train, everything, penalty)
+	return writeWeights("answer/evidence.json", everything, w, map[string]any{}, len(vectors(train)))
+}
+
+// writeWeights writes named weights, with more, for the program to embed.
+func writeWeights(path string, names []string, w []float64, more map[string]any, fitted int) error {
+	named := map[string]float64{}
+	for k, name := range names {
+		named[name] = math.Round(1000*w[k]) / 1000
+	}
+	file := maps.Clone(more)
+	file["weights"] = named
+	file["provenance"] = map[string]any{"program": "bench/answers -fit", "questions": "training halves of bench/questions and demo/questions.jsonl", "answers": fitted}
+	data, err := json.MarshalIndent(file, "", "  ")
+	if err != nil {
+		return err
+	}
+	fmt.Printf("%s\n", data)
+	return os.WriteFile(path, append(data, '\n'), 0o644)
+}

@@ -1,0 +1,105 @@
+package rank
+
+import (
+	"sort"
+
+	"jardinet/text"
+)
+
+// A Reading is a text as a question sees it, word by word. It serves the
+// goroutine that called Order, after it.
+type Reading struct {
+	reader *reader
+	tokens []text.Token
+	words  []*meaning
+}
+
+// Read reads a text.
+func (a *Asked) Read(s string, language text.Language) *Reading {
+	tokens := text.Tokens(s)
+	return &Reading{a.first, tokens, a.first.meanings(tokens, language)}
+}
+
+// A Span is what the question finds in a stretch of a text.
+type Span struct {
+	Exact, Alike uint64 // a bit for each term that a word is, or that one is only like
+	Words        int
+	Soft         float64 // share of what is asked that is matched, by its IDF
+	Pairs        float64 // share of the neighbours in the question that are neighbours here
+	Opening      uint64  // terms among the first words
+
+	reader *reader
+	vector []float32
+}
+
+// So many words open a span, and so many apart words are neighbours.
+const (
+	opening = 4
+	apart   = 3
+)
+
+// Span looks at the words between two bytes of the text.
+func (r *Reading) Span(from, to int) Span {
+	first := sort.Search(len(r.tokens), func(i int) bool { return r.tokens[i].Start >= from })
+	last := sort.Search(len(r.tokens), func(i int) bool { return r.tokens[i].Start >= to })
+	words := r.words[first:last]
+	b := r.reader.half(words)
+	s := Span{Words: len(words), Soft: r.reader.share(b.best), reader: r.reader, vector: b.vector}
+	s.Exact, s.Alike = bits(b.best)
+	s.Pairs = r.reader.pairs(words)
+	start := r.reader.half(words[:min(opening, len(words))])
+	exact, alike := bits(start.best)
+	s.Opening = exact | alike
+	return s
+}
+
+// bits turns how near words come to each term into bits.
+func bits(best []float64) (exact, alike uint64) {
+	for k, s := range best {
+		switch {
+		case s == 1:
+			exact |= 1 << min(k, 63)
+		case s >= like:
+			alike |= 1 << min(k, 63)
+		}
+	}
+	return exact, alike &^ exact
+}
+
+// pairs returns which share of the terms that follow each other in the question
+// do so, or nearly, in some words.
+func (r *reader) pairs(words []*meaning) float64 {
+	if len(r.terms) < 2 {
+		return 0
+	}
+	found := make([]bool, len(r.terms)-1)
+	for i, m := range words {
+		for k := 0; m.like != nil && k < len(found); k++ {
+			for j := i + 1; m.like[k] >= like && j <= i+apart && j < len(words); j++ {
+				found[k] = found[k] || words[j].like != nil && words[j].like[k+1] >= like
+			}
+		}
+	}
+	n := 0.0
+	for _, f := range found {
+		if f {
+			n++
+		}
+	}
+	return n / float64(len(found))
+}
+
+// Cosine tells how nearly spans together point the way the question does.
+func Cosine(spans ...Span) float64 {
+	if len(spans) == 0 {
+		return 0
+	}
+	reader := spans[0].reader
+	sum := make([]float32, len(reader.vector))
+	for _, s := range spans {
+		for d, v := range s.vector {
+			sum[d] += v
+		}
+	}
+	return cosine(reader.vector, sum)
+}
