@@ -12,12 +12,6 @@ import (
 	"jardinet/text"
 )
 
-// A posting says that a term stands in a passage, how often in which field.
-type posting struct {
-	passage       int
-	heading, body int
-}
-
 // A builder gathers what goes into one segment, passage by passage.
 type builder struct {
 	meta      meta
@@ -28,13 +22,6 @@ type builder struct {
 	offsets   []uint64 // of stored bytes
 	stored    []byte
 	lists     map[string]*list
-}
-
-// A list is the postings of a term, encoded.
-type list struct {
-	count int
-	last  int // passage
-	data  []byte
 }
 
 func newBuilder(space Space) *builder {
@@ -123,21 +110,6 @@ func (b *builder) posting(term string, p posting) {
 	l.add(p)
 }
 
-// add encodes a posting. The distance to the passage before is shifted by one
-// bit, which is set when the term stands in the heading too.
-func (l *list) add(p posting) {
-	delta := uint64(p.passage-l.last) << 1
-	if p.heading > 0 {
-		l.data = binary.AppendUvarint(l.data, delta|1)
-		l.data = binary.AppendUvarint(l.data, uint64(p.heading))
-	} else {
-		l.data = binary.AppendUvarint(l.data, delta)
-	}
-	l.data = binary.AppendUvarint(l.data, uint64(p.body))
-	l.last = p.passage
-	l.count++
-}
-
 // write writes the segment file.
 func (b *builder) write(w *fileWriter) error {
 	info, err := json.Marshal(b.meta)
@@ -151,10 +123,12 @@ func (b *builder) write(w *fileWriter) error {
 	w.section(sectionCodes, b.codes)
 	w.begin(sectionPostings)
 	terms := &dictionary{}
+	packer := &packer{average: b.meta.Stats.averages(), lengths: func(passage int) (heading, body int) { return lengthAt(b.lengths, passage) }}
 	for _, term := range slices.Sorted(maps.Keys(b.lists)) {
 		l := b.lists[term]
-		terms.add(term, l)
-		w.Write(l.data)
+		data := packer.pack(l)
+		terms.add(term, l.count, len(data))
+		w.Write(data)
 	}
 	w.begin(sectionTerms)
 	terms.writeTo(w)

@@ -87,7 +87,7 @@ type manifestSegment struct {
 
 const (
 	manifestName   = "manifest.json"
-	manifestFormat = 2
+	manifestFormat = 3
 )
 
 // ErrSpace is the error for an index whose vectors are of another model.

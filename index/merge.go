@@ -19,6 +19,9 @@ type merger struct {
 	shift []int   // of passages, by part
 	live  [][]int // new number of each passage, -1 for those that are gone; nil if none is
 	next  []int   // term that comes next, by part
+	// packer needs the lengths of all passages at hand; they are four bytes each.
+	packer  packer
+	lengths []byte
 }
 
 // mergeSegments writes a segment of what lives in the parts.
@@ -42,6 +45,11 @@ func mergeSegments(w *fileWriter, parts ...*segment) error {
 	w.section(sectionMeta, info)
 	w.section(sectionDocuments, encodeDocuments(documents))
 	m.rows(w, sectionLengths, 4, func(s *segment) []byte { return s.lengths })
+	m.runs(func(s *segment, first, end int) error {
+		m.lengths = append(m.lengths, s.lengths[4*first:4*end]...)
+		return nil
+	})
+	m.packer = packer{average: total.Stats.averages(), lengths: func(passage int) (heading, body int) { return lengthAt(m.lengths, passage) }}
 	m.rows(w, sectionVectors, rowSize(total.Space.Dimensions), func(s *segment) []byte { return s.vectors })
 	m.rows(w, sectionCodes, codeSize(total.Space.Dimensions), func(s *segment) []byte { return s.codes })
 	w.begin(sectionPostings)
@@ -148,7 +156,7 @@ func (m *merger) stored(w *fileWriter, passages int) error {
 
 // postings writes the lists of all terms in their order.
 func (m *merger) postings(w *fileWriter) *dictionary {
-	out := &dictionary{}
+	out, l := &dictionary{}, &list{}
 	for {
 		least, any := "", false
 		for i, s := range m.parts {
@@ -161,68 +169,33 @@ func (m *merger) postings(w *fileWriter) *dictionary {
 		if !any {
 			return out
 		}
-		l := list{last: -1}
+		l.count, l.last, l.data = 0, -1, l.data[:0]
 		for i, s := range m.parts {
 			if m.next[i] < s.termCount() && s.term(m.next[i]) == least {
-				m.take(&l, i, m.next[i])
+				m.take(l, i, m.next[i])
 				m.next[i]++
 			}
 		}
 		if l.count > 0 {
-			out.add(least, &l)
-			w.Write(l.data)
+			data := m.packer.pack(l)
+			out.add(least, l.count, len(data))
+			w.Write(data)
 		}
 	}
 }
 
-// take adds a part's postings of a term to the list. Where no passage is gone,
-// all but the first keep their distances and are copied as they are.
+// take adds a part's postings of a term to the list.
 func (m *merger) take(to *list, i, term int) {
-	s := m.parts[i]
-	if m.live[i] != nil {
-		s.each(term, func(p posting) bool {
-			if n := m.live[i][p.passage]; n >= 0 {
-				to.add(posting{n, p.heading, p.body})
-			}
-			return true
-		})
-		return
-	}
-	r := varints{data: s.termPostings(term)}
-	first := r.next()
-	from := m.shift[i] + int(first>>1) - 1
-	to.data = binary.AppendUvarint(to.data, uint64(from-to.last)<<1|first&1)
-	to.data = append(to.data, r.data...)
-	to.count += s.termFrequency(term)
-	to.last = m.shift[i] + s.lastPassage(term)
-}
-
-// lastPassage returns the last passage that a term stands in.
-func (d *segmentData) lastPassage(term int) int {
-	last := -1
-	d.each(term, func(p posting) bool { last = p.passage; return true })
-	return last
-}
-
-// each calls visit for every posting of a term until it returns false.
-func (d *segmentData) each(term int, visit func(posting) bool) {
-	r := varints{data: d.termPostings(term)}
-	p := posting{passage: -1}
-	for range d.termFrequency(term) {
-		delta := r.next()
-		p.passage += int(delta >> 1)
-		p.heading = 0
-		if delta&1 == 1 {
-			p.heading = int(r.next())
+	m.parts[i].each(term, func(p posting) bool {
+		n := p.passage + m.shift[i]
+		if m.live[i] != nil {
+			n = m.live[i][p.passage]
 		}
-		p.body = int(r.next())
-		if r.failed || p.passage >= d.stats.Passages {
-			return
+		if n >= 0 {
+			to.add(posting{n, p.heading, p.body})
 		}
-		if !visit(p) {
-			return
-		}
-	}
+		return true
+	})
 }
 
 // A dictionary is the terms section while it is made.
@@ -232,10 +205,10 @@ type dictionary struct {
 	at             uint64 // in the postings
 }
 
-func (d *dictionary) add(term string, l *list) {
-	d.entry(l.count)
+func (d *dictionary) add(term string, passages, bytes int) {
+	d.entry(passages)
 	d.names = append(d.names, term...)
-	d.at += uint64(len(l.data))
+	d.at += uint64(bytes)
 	d.count++
 }
 

@@ -11,17 +11,6 @@ import (
 	"jardinet/text"
 )
 
-// Parameters of BM25F. A word in the section path counts as much as
-// headingWeight in the body. They were fitted by MRR@10 on the training halves
-// of the demo's questions and of bench/questions. Passages are cut to a length,
-// so a short one is short by chance and normalisation helps less than usual.
-const (
-	k1            = 1.2
-	bodyB         = 0.4
-	headingB      = 0.3
-	headingWeight = 2
-)
-
 // A Term is one thing asked for: stems any of which will do.
 type Term struct {
 	Word   string // as asked, folded
@@ -120,9 +109,10 @@ func (x *Index) Search(ctx context.Context, q *Query, top int) ([]Hit, error) {
 	found := s.weigh(q)
 	t := aim(q.Vector)
 	results := make([]results, len(s.segments))
+	var bars [2]bar
 	var wg sync.WaitGroup
 	for i := range s.segments {
-		wg.Go(func() { results[i] = s.searchSegment(ctx, s.segments[i], q, found[i], t, top) })
+		wg.Go(func() { results[i] = s.searchSegment(ctx, s.segments[i], q, found[i], t, &bars, top) })
 	}
 	wg.Wait()
 	if err := ctx.Err(); err != nil {
@@ -221,143 +211,57 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 	return found
 }
 
-// scratch is reused from search to search: scores by passage and the passages
-// that have any.
-type scratch struct {
-	scores, wide []float64
-	weights      []float64 // of the term at hand
-	must         []uint8   // how many of the terms that a passage must have it has
-	touched      []int32
-	inTerm       []int32
-}
-
-var scratches = sync.Pool{New: func() any { return new(scratch) }}
-
-func (w *scratch) fit(n int) {
-	if len(w.scores) < n {
-		w.scores, w.wide, w.weights, w.must = make([]float64, n), make([]float64, n), make([]float64, n), make([]uint8, n)
-	}
-}
-
-func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, forms [][]form, t *target, top int) (out results) {
-	work := scratches.Get().(*scratch)
-	defer scratches.Put(work)
-	work.fit(seg.stats.Passages)
-	defer work.reset()
-	scorer := scorer{
-		segment: seg, scratch: work,
-		heading: max(1, float64(s.stats.Heading)/float64(max(1, s.stats.Passages))),
-		body:    max(1, float64(s.stats.Body)/float64(max(1, s.stats.Passages))),
-	}
+// searchSegment returns the best passages of a segment.
+func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, forms [][]form, t *target, bars *[2]bar, top int) (out results) {
 	allowed := seg.allowed(q)
+	now := s.stats.averages()
 	var nearest []near
-	var vectors sync.WaitGroup
-	vectors.Go(func() { nearest = seg.nearest(ctx, t, allowed, top) })
-	defer vectors.Wait() // it reads the mapping
-	musts, wide := uint8(0), false
-	for i, term := range q.Terms {
-		if ctx.Err() != nil {
-			return out
+	var group sync.WaitGroup
+	group.Go(func() { nearest = seg.nearest(ctx, t, allowed, top) })
+	n := seg.stats.Passages
+	parts := 1
+	if n >= spread {
+		parts = runtime.GOMAXPROCS(0)
+	}
+	found := make([][2][]scored, parts)
+	for i := range parts {
+		group.Go(func() {
+			w := newScorer(seg, q, now, forms, allowed, bars, top)
+			defer w.release()
+			w.search(ctx, i*n/parts, (i+1)*n/parts)
+			w.trim(0)
+			w.trim(1)
+			found[i] = w.best
+		})
+	}
+	group.Wait()
+	for _, part := range found {
+		for kind, best := range part {
+			for _, b := range best {
+				out[kind] = append(out[kind], seg.hit(b, seg.cosineOf(b.passage, t)))
+			}
 		}
-		wide = wide || len(term.Alike) > 0
-		if term.Must {
-			musts++
-		}
-		scorer.term(ctx, &term, forms[i])
 	}
-	ok := func(p int) bool {
-		return work.must[p] >= musts && (q.Verify == nil || seg.verified(p, q.Verify))
-	}
-	out[0] = seg.best(work, allowed, work.scores, ok, t, top)
-	if wide {
-		out[1] = seg.best(work, allowed, work.wide, ok, t, top)
-	}
-	vectors.Wait()
-	for _, n := range nearest {
-		if ok(n.passage) && work.must[n.passage] != excluded {
-			out[2] = append(out[2], seg.hit(n.passage, work, n.cosine))
-		}
-	}
+	out[2] = s.scoreNearest(seg, q, forms, allowed, bars, nearest)
 	runtime.KeepAlive(seg.segmentData)
 	return out
 }
 
-// excluded marks a passage that has a word that it must not have.
-const excluded = math.MaxUint8
-
-// A scorer adds up scores in one segment.
-type scorer struct {
-	*segment
-	*scratch
-	heading, body float64 // average lengths
-}
-
-// pause is after how many postings it is asked whether to go on.
-const pause = 1 << 14
-
-// term scores the passages that have a term: first by its own forms, then by
-// those of like meaning too.
-func (s *scorer) term(ctx context.Context, t *Term, forms []form) {
-	worth := t.IDF * t.Weight
-	exact := 0
-	for _, f := range forms {
-		if f.exact {
-			s.add(ctx, f)
-			exact++
+// scoreNearest scores the passages that were found by their vectors.
+func (s *snapshot) scoreNearest(seg *segment, q *Query, forms [][]form, allowed []bool, bars *[2]bar, nearest []near) []Hit {
+	if len(nearest) == 0 {
+		return nil
+	}
+	slices.SortFunc(nearest, func(a, b near) int { return cmp.Compare(a.passage, b.passage) })
+	w := newScorer(seg, q, s.stats.averages(), forms, allowed, bars, 0)
+	defer w.release()
+	var out []Hit
+	for _, n := range nearest {
+		if b, ok := w.scoreOf(n.passage); ok {
+			out = append(out, seg.hit(b, n.cosine))
 		}
 	}
-	for _, p := range s.inTerm {
-		if t.Not {
-			s.must[p] = excluded
-		} else if t.Must && s.must[p] != excluded {
-			s.must[p]++
-		}
-		s.scores[p] += gain(worth, s.weights[p])
-	}
-	if !t.Not && exact < len(forms) {
-		for _, f := range forms {
-			if !f.exact {
-				s.add(ctx, f)
-			}
-		}
-	}
-	for _, p := range s.inTerm {
-		s.wide[p] += gain(worth, s.weights[p])
-		s.weights[p] = 0
-	}
-	s.inTerm = s.inTerm[:0]
-}
-
-// gain is what a weighted frequency adds to a score.
-func gain(worth, weight float64) float64 { return worth * weight * (k1 + 1) / (weight + k1) }
-
-// add adds a form's postings to the weights of the term at hand.
-func (s *scorer) add(ctx context.Context, f form) {
-	n := 0
-	s.each(f.number, func(p posting) bool {
-		heading, body := s.length(p.passage)
-		weight := float64(p.body) / (1 - bodyB + bodyB*float64(body)/s.body)
-		weight += headingWeight * float64(p.heading) / (1 - headingB + headingB*float64(heading)/s.heading)
-		if s.weights[p.passage] == 0 {
-			s.inTerm = append(s.inTerm, int32(p.passage))
-			if s.wide[p.passage] == 0 {
-				s.touched = append(s.touched, int32(p.passage))
-			}
-		}
-		s.weights[p.passage] += f.weight * weight
-		n++
-		return n%pause != 0 || ctx.Err() == nil
-	})
-}
-
-func (w *scratch) reset() {
-	for _, p := range w.touched {
-		w.scores[p], w.wide[p], w.must[p] = 0, 0, 0
-	}
-	for _, p := range w.inTerm {
-		w.weights[p] = 0
-	}
-	w.touched, w.inTerm = w.touched[:0], w.inTerm[:0]
+	return out
 }
 
 // allowed tells of each document whether it may be found.
@@ -375,37 +279,7 @@ func (s *segment) verified(passage int, verify func(stored []byte) bool) bool {
 	return err == nil && verify(stored)
 }
 
-func (s *segment) hit(p int, w *scratch, cosine float64) Hit {
-	d := s.documents[s.documentOf(p)]
-	return Hit{d.key, p - d.first, w.scores[p], w.wide[p], cosine, s, p}
-}
-
-// best returns the top passages of allowed documents by one kind of score.
-func (s *segment) best(w *scratch, allowed []bool, scores []float64, ok func(int) bool, t *target, top int) []Hit {
-	var found []near // the cosine being the score
-	worst := 0.0
-	trim := func() {
-		slices.SortFunc(found, s.compareNear)
-		found = found[:min(top, len(found))]
-		if len(found) == top {
-			worst = found[top-1].cosine
-		}
-	}
-	for _, at := range w.touched {
-		p := int(at)
-		score := scores[p]
-		if score == 0 || score < worst || w.must[p] == excluded || !allowed[s.documentOf(p)] || !ok(p) {
-			continue
-		}
-		found = append(found, near{p, score})
-		if len(found) >= 4*top+64 {
-			trim()
-		}
-	}
-	trim()
-	hits := make([]Hit, len(found))
-	for i, f := range found {
-		hits[i] = s.hit(f.passage, w, s.cosineOf(f.passage, t))
-	}
-	return hits
+func (s *segment) hit(b scored, cosine float64) Hit {
+	d := s.documents[s.documentOf(b.passage)]
+	return Hit{d.key, b.passage - d.first, b.score, b.wide, cosine, s, b.passage}
 }

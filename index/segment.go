@@ -22,7 +22,7 @@ import (
 // A reader skips sections whose ids it does not know.
 const (
 	segmentMagic   = "JARDSEG\n"
-	segmentVersion = 2
+	segmentVersion = 3
 	headerSize     = 16
 	entrySize      = 24
 )
@@ -181,7 +181,11 @@ func (d *segmentData) documentOf(passage int) int {
 }
 
 func (d *segmentData) length(passage int) (heading, body int) {
-	at := d.lengths[4*passage:]
+	return lengthAt(d.lengths, passage)
+}
+
+func lengthAt(lengths []byte, passage int) (heading, body int) {
+	at := lengths[4*passage:]
 	return int(binary.LittleEndian.Uint16(at)), int(binary.LittleEndian.Uint16(at[2:]))
 }
 

@@ -82,18 +82,19 @@ func appendCode(codes []byte, vector []float32) []byte {
 
 // cosine compares two rows.
 func cosine(a, b []byte) float64 {
-	var s0, s1 int32
+	var s0, s1, s2, s3 int32
 	x, y := a[4:], b[4:len(a)]
-	i := 0
-	for ; i+1 < len(x); i += 2 {
-		s0 += int32(int8(x[i])) * int32(int8(y[i]))
-		s1 += int32(int8(x[i+1])) * int32(int8(y[i+1]))
+	for ; len(x) >= 4 && len(y) >= 4; x, y = x[4:], y[4:] {
+		s0 += int32(int8(x[0])) * int32(int8(y[0]))
+		s1 += int32(int8(x[1])) * int32(int8(y[1]))
+		s2 += int32(int8(x[2])) * int32(int8(y[2]))
+		s3 += int32(int8(x[3])) * int32(int8(y[3]))
 	}
-	if i < len(x) {
+	for i := range x {
 		s0 += int32(int8(x[i])) * int32(int8(y[i]))
 	}
 	lengths := math.Float32frombits(binary.LittleEndian.Uint32(a)) * math.Float32frombits(binary.LittleEndian.Uint32(b))
-	return float64(s0+s1) * float64(lengths)
+	return float64(s0+s1+s2+s3) * float64(lengths)
 }
 
 // A target is a vector looked for.
@@ -165,15 +166,21 @@ func (s *segment) nearest(ctx context.Context, t *target, allowed []bool, top in
 	return found[:min(top, len(found))]
 }
 
+// distanceLists are used again, since they are as long as a segment.
+var distanceLists = sync.Pool{New: func() any { return new([]uint16) }}
+
 // promising returns about as many passages as wanted, those whose signs differ
 // the least from the target's. It works on all cores.
 func (s *segment) promising(ctx context.Context, t *target, allowed []bool, wanted int) []near {
-	distances := make([]uint16, s.stats.Passages)
+	held := distanceLists.Get().(*[]uint16)
+	defer distanceLists.Put(held)
+	*held = slices.Grow((*held)[:0], s.stats.Passages)[:s.stats.Passages]
+	distances := *held
 	parts := runtime.GOMAXPROCS(0)
-	histograms := make([][]int, parts)
+	histograms := make([][]int32, parts)
 	var wg sync.WaitGroup
 	for w := range parts {
-		histograms[w] = make([]int, 64*len(t.code)+1)
+		histograms[w] = make([]int32, 64*len(t.code)+1)
 		wg.Go(func() {
 			for i := w; i < len(s.documents) && ctx.Err() == nil; i += parts {
 				if allowed[i] {
@@ -186,7 +193,7 @@ func (s *segment) promising(ctx context.Context, t *target, allowed []bool, want
 	limit, sum := 0, 0
 	for ; limit < len(histograms[0]); limit++ {
 		for _, h := range histograms {
-			sum += h[limit]
+			sum += int(h[limit])
 		}
 		if sum >= wanted {
 			break
@@ -204,16 +211,28 @@ func (s *segment) promising(ctx context.Context, t *target, allowed []bool, want
 }
 
 // differ counts the signs in which a document's passages differ from a target.
-func (s *segment) differ(t *target, d document, distances []uint16, histogram []int) {
+func (s *segment) differ(t *target, d document, distances []uint16, histogram []int32) {
 	size := 8 * len(t.code)
 	codes := s.codes[d.first*size : (d.first+d.count)*size]
-	for p := d.first; p < d.first+d.count; p++ {
-		n := 0
-		for k, word := range t.code {
-			n += bits.OnesCount64(word ^ binary.LittleEndian.Uint64(codes[8*k:]))
+	distances = distances[d.first : d.first+d.count]
+	switch len(t.code) {
+	case 2: // the model that comes with the program
+		first, second := t.code[0], t.code[1]
+		for i := range distances {
+			c := codes[16*i : 16*i+16 : 16*i+16]
+			n := bits.OnesCount64(first^binary.LittleEndian.Uint64(c)) + bits.OnesCount64(second^binary.LittleEndian.Uint64(c[8:]))
+			distances[i] = uint16(n)
 		}
-		codes = codes[size:]
-		distances[p] = uint16(n)
+	default:
+		for i := range distances {
+			n := 0
+			for k, word := range t.code {
+				n += bits.OnesCount64(word ^ binary.LittleEndian.Uint64(codes[size*i+8*k:]))
+			}
+			distances[i] = uint16(n)
+		}
+	}
+	for _, n := range distances {
 		histogram[n]++
 	}
 }
