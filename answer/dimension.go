@@ -41,6 +41,8 @@ var values = []dimension{
 		regexp.MustCompile(`(?i)\b(?:red|orange|yellow|green|blue|violet|purple|pink|brown|black|white|gr[ae]y|golden|gold|silver|cream|crimson|scarlet|maroon|navy|turquoise|rouge|jaune|vert|verte|bleue?|noire?|blanc|blanche|gris|rot|gelb|grün|blau|schwarz|weiß)\b`), nil},
 	{regexp.MustCompile(`\b(?:(?:tele)?phone|extension|fax|mobile|emergency) numbers?\b|\b(?:which|what) (?:number|extension)\b.*\b(?:call|ring|dial|phone)\b|\bnumero de telephone\b|\btelefonnummer\b`),
 		regexp.MustCompile(`(?i)\b(?:ext(?:ension)?s?\.?|poste|durchwahl|dial|call|ring|tel\.?|phone)\s?\d{3,}\b|\+\d[\d ()-]{5,}\d|\b0\d{2,5}[ -/]\d[\d -]{2,}\d\b|\b\d{3}\b`), nil},
+	{regexp.MustCompile(`\b(?:what|which|in what|in which) months?\b|\bquel mois\b|\bwelche[mrn]? monat\b`), regexp.MustCompile(`(?i)\b` + month + `\b`), nil},
+	{regexp.MustCompile(`\b(?:what|which) years?\b|\bquelle annee\b|\bwelche[sm]? jahr\b`), regexp.MustCompile(`\b(?:1[5-9]|20)\d{2}\b`), nil},
 	{regexp.MustCompile(`\b(?:e ?mail|mail) address(?:es)?\b|\badresse (?:e ?mail|electronique)\b`), regexp.MustCompile(`[\pL\d._-]+@[\pL\d.-]+\pL`), nil},
 	{regexp.MustCompile(`\b(?:web ?site|web ?page|url|web address)\b`), regexp.MustCompile(`(?i)\bhttps?://\S+|\bwww\.\S+|\b[\pL\d-]+\.(?:org|com|net|edu|example|test)\b\S*`), nil},
 }

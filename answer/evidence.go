@@ -30,6 +30,7 @@ type evidence struct {
 	apart     bool    // lacks the attribute that was asked about
 	bits      uint64  // terms that stand in the sentence or its section
 	outdated  bool    // stands in an edition that is not the one that counts
+	few       float64 // reciprocal of how many words the question has to be found by
 	passage   rank.Features
 }
 
@@ -71,6 +72,7 @@ type matcher struct {
 	forms   map[string][]int
 	stemmer map[text.Language]*text.Stemmer
 	total   float64
+	few     float64
 	asked   *rank.Asked
 }
 
@@ -78,12 +80,21 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 	m := &matcher{asked: asked, terms: q.query.Terms, forms: map[string][]int{}, stemmer: map[text.Language]*text.Stemmer{}}
 	for i, t := range q.query.Terms {
 		worth := t.IDF * t.Weight
+		if t.Weight != softWeight {
+			// What was taken over from an earlier question finds the passage; which
+			// of its sentences answers, the question itself tells.
+			worth *= t.Weight
+		}
 		m.worth = append(m.worth, worth)
+		if t.Weight == 1 && !t.Not {
+			m.few++
+		}
 		m.total += worth
 		for _, form := range t.Forms {
 			m.forms[form] = append(m.forms[form], i)
 		}
 	}
+	m.few = 1 / max(1, m.few)
 	return m
 }
 
@@ -137,7 +148,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	}
 	var out []evidence
 	for i, s := range p.Sentences {
-		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw}
+		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw, few: m.few}
 		inside := marks{around.spans[i].Exact, around.spans[i].Alike}
 		near := beside(p, around.spans, i, func(rank.Span) {})
 		m.cover(&e, inside, near, around.section, around.title, around.whole)

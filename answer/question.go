@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"maps"
 	"regexp"
 	"slices"
 	"strings"
@@ -67,7 +68,7 @@ var softWords = words(`many much long often far high number amount name named ca
 	need needs needed allow allowed mean means please tell know find say says said state stated state give given
 	exactly normally usually currently actually people person someone anyone thing things way ways different document
 	documents manual policy report according case want wants people soon quickly big old work used use
-	come came go going bring get put make venir aller faire kommen gehen machen
+	come came go went going gets got makes made bring get put make venir aller faire kommen gehen machen
 	combien quel quelle quels quelles`)
 
 // softWeight is what a soft word counts for.
@@ -110,11 +111,12 @@ const (
 // questions before it that it does not replace.
 func (a *Asker) analyse(asked string, after []string) *question {
 	q := &question{standalone: strings.TrimSpace(asked)}
-	q.query = a.Index.Parse(asked)
+	q.query = a.Index.Parse(asked) // the index makes good what is misspelt
 	languages := a.Index.Languages()
 	if len(languages) > 0 {
 		q.language = text.Detect(asked, languages[0])
 	}
+	asked = respelt(asked, func(word string) bool { return a.Rank.Model.Find(word, q.language) >= 0 })
 	folded := foldedQuestion(asked)
 	q.wants(asked)
 	if len(after) > 0 && refersBack(folded, q.query.Terms) {
@@ -216,10 +218,15 @@ func refersBack(folded string, terms []index.Term) bool {
 func (a *Asker) carry(q *question, folded string, after []string) {
 	var added []string
 	weight := carried
+	later := [][]string{strings.Fields(folded)}
 	for i := len(after) - 1; i >= 0; i-- {
 		earlier := a.Index.Parse(after[i])
 		before := foldedQuestion(after[i])
-		gone := replaced(strings.Fields(before), strings.Fields(folded))
+		gone := map[string]bool{}
+		for _, words := range later {
+			maps.Copy(gone, replaced(strings.Fields(before), words))
+		}
+		later = append(later, strings.Fields(before))
 		for _, term := range earlier.Terms {
 			term.Weight = weight
 			if !hasTerm(q.query.Terms, term) && !gone[term.Word] && !softWords[term.Word] {
@@ -262,6 +269,29 @@ func replaced(earlier, later []string) map[string]bool {
 				}
 				out[word] = true
 			}
+		}
+	}
+	for _, word := range later {
+		for _, opposite := range opposites[word] {
+			out[opposite] = true
+		}
+	}
+	return out
+}
+
+// opposites are words that take the place of each other: "and by day?".
+var opposites = pairs(`night day|nights days|minimum maximum|lowest highest|least most|summer winter|été hiver|sommer winter
+	adult child|adults children|adulte enfant|single return|opens closes|open close|opening closing|ouvrent ferment|first last|oldest newest
+	smallest largest|shortest longest|upper lower|indoor outdoor|weekday weekend|weekdays weekends|male female|before after|start end
+	arrival departure|north south|east west|left right|old new|buy sell|import export`)
+
+// pairs reads pairs of words, each of which leads to the other.
+func pairs(s string) map[string][]string {
+	out := map[string][]string{}
+	for _, pair := range strings.FieldsFunc(s, func(r rune) bool { return r == '|' || r == '\n' }) {
+		words := strings.Fields(pair)
+		for i, word := range words {
+			out[foldedQuestion(word)] = append(out[foldedQuestion(word)], foldedQuestion(words[1-i]))
 		}
 	}
 	return out

@@ -18,6 +18,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"runtime"
+	"slices"
 	"strconv"
 	"strings"
 	"text/tabwriter"
@@ -90,7 +91,6 @@ func run(sizes, only string) error {
 		printIntake(r.Intake)
 	}
 	if only == "" || only == "search" {
-		r.Search = nil
 		for _, size := range strings.Split(sizes, ",") {
 			n, err := strconv.Atoi(size)
 			if err != nil {
@@ -100,8 +100,10 @@ func run(sizes, only string) error {
 			if err != nil {
 				return fmt.Errorf("search over %d passages: %w", n, err)
 			}
+			r.Search = slices.DeleteFunc(r.Search, func(s search) bool { return s.Passages == n })
 			r.Search = append(r.Search, rows...)
 		}
+		slices.SortStableFunc(r.Search, func(a, b search) int { return a.Passages - b.Passages })
 		printSearch(r.Search)
 		if err := drawGrowth(r.Search[len(r.Search)-2].Growth, "docs/growth.png"); err != nil {
 			return err

@@ -4,8 +4,10 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"net/url"
 	"os"
 	"path/filepath"
+	"strconv"
 	"testing"
 	"time"
 
@@ -113,6 +115,12 @@ func TestConsole(t *testing.T) {
 	v.do(chromedp.SendKeys(css("#question"), "How many tigers live there?\r"))
 	v.says("The documents do not say")
 	v.says("Four hours")
+	v.keepsConversations()
+
+	v.open("/c/garden/ask?q=" + url.QueryEscape("How long may seed stay out of the cold store, and what colour are the trams?"))
+	v.says("Four hours")
+	v.says("what colour are the trams?\n\nThe documents do not say.")
+	v.accessible("several questions")
 
 	v.open("/c/garden/pages")
 	v.says("Seed Vault Manual")
@@ -147,6 +155,30 @@ func TestConsole(t *testing.T) {
 
 	v.open("/nowhere")
 	v.says("There is nothing at this address")
+}
+
+// keepsConversations keeps the conversation at hand, goes on with it from the list
+// and removes it.
+func (v *visitor) keepsConversations() {
+	v.t.Helper()
+	press := func(text string) {
+		v.t.Helper()
+		v.until(`(() => { const b = [...document.querySelectorAll("button")].find(b => b.textContent === ` + strconv.Quote(text) + `); b?.click(); return !!b })()`)
+	}
+	press("Keep this conversation")
+	v.says("This conversation is kept.")
+	v.do(chromedp.SendKeys(css("#question"), "And who holds the keys to it?\r"))
+	v.until(`document.querySelectorAll("ol > li h2").length === 3`)
+	v.open("/c/garden/ask")
+	v.says("Kept conversations")
+	v.accessible("kept conversations")
+	press("How long may seed stay out of the cold store?")
+	v.says("And who holds the keys to it?")
+	v.says("This conversation is kept.")
+	v.open("/c/garden/ask")
+	v.do(chromedp.Click(css("[aria-label^='Remove']")))
+	press("Remove")
+	v.until(`!document.body.innerText.includes("Kept conversations")`)
 }
 
 // marksLieOnThePage checks that the marked lines are drawn within the picture.

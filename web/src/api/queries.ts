@@ -86,6 +86,55 @@ export const useTrace = (collection: string, question: string, after: string[]) 
     staleTime: 60_000,
   })
 
+export const useConversations = (collection: string) =>
+  useQuery({
+    queryKey: ["conversations", collection],
+    queryFn: async () =>
+      given(await api.GET("/collections/{collection}/conversations", { params: { path: { collection } } })).conversations,
+  })
+
+// useOpenConversation fetches a conversation when somebody wants to go on with it.
+export const useOpenConversation = (collection: string) =>
+  useMutation({
+    mutationFn: async (conversation: string) =>
+      given(
+        await api.GET("/collections/{collection}/conversations/{conversation}", {
+          params: { path: { collection, conversation } },
+        }),
+      ) as Schemas["Conversation"],
+  })
+
+// useKeep asks questions again, one after another, so that they are kept in a
+// conversation: a new one, or one that there is. It gives the conversation's id.
+export const useKeep = (collection: string) =>
+  useChange(
+    async ({ questions, conversation }: { questions: string[]; conversation?: string }) => {
+      let id = conversation ?? "new"
+      for (const question of questions) {
+        const answer = given(
+          await api.POST("/collections/{collection}/ask", {
+            params: { path: { collection } },
+            body: { question, conversation: id },
+          }),
+        ) as Answer
+        id = answer.conversation ?? id
+      }
+      return id
+    },
+    "conversations",
+  )
+
+export const useRemoveConversation = (collection: string) =>
+  useChange(
+    async (conversation: string) =>
+      given(
+        await api.DELETE("/collections/{collection}/conversations/{conversation}", {
+          params: { path: { collection, conversation } },
+        }),
+      ),
+    "conversations",
+  )
+
 export const useGlossary = (collection: string) =>
   useQuery({
     queryKey: ["glossary", collection],

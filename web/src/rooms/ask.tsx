@@ -2,11 +2,12 @@ import { ArrowRight } from "lucide-react"
 import { type FormEvent, useEffect, useRef, useState } from "react"
 import { Link, useParams, useSearchParams } from "react-router"
 
-import { useAnswer, useCollections } from "../api/queries"
+import { useAnswer, useCollections, useKeep } from "../api/queries"
 import { Button } from "../parts/button"
 import { PagePicture } from "../parts/page-picture"
 import { pageName } from "../parts/place"
 import { Entry, type Spot, spotOf } from "./entry"
+import { Kept } from "./kept"
 
 // Ask is a column of questions and answers, the newest on top, with the page
 // that the chosen citation stands on beside it. The questions are in the
@@ -20,16 +21,33 @@ export function Ask() {
   const newest = useAnswer(collection, last ?? "", questions.slice(0, -1), last !== undefined)
   const from = search.toString()
   const shown = picked?.from === from ? picked.spot : spotOf(newest.data)
-  const ask = (question: string, afresh: boolean) => {
-    const next = new URLSearchParams()
-    for (const q of afresh ? [] : questions) next.append("q", q)
-    next.append("q", question)
+  const kept = search.get("kept") ?? undefined
+  const keep = useKeep(collection)
+  const show = (all: string[], conversation?: string) => {
+    const next = new URLSearchParams(conversation && { kept: conversation })
+    for (const q of all) next.append("q", q)
     setSearch(next)
+  }
+  const ask = (question: string, afresh: boolean) => {
+    if (kept && !afresh) keep.mutate({ questions: [question], conversation: kept })
+    show(afresh ? [question] : [...questions, question], afresh ? undefined : kept)
   }
   return (
     <div className={last ? "grid gap-10 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]" : "mx-auto max-w-2xl pt-[8vh]"}>
       <div>
         <Question collection={collection} follows={last !== undefined} onAsk={ask} />
+        {last && (
+          <p className="mt-2 text-sm text-quiet">
+            {kept ? (
+              "This conversation is kept."
+            ) : (
+              <button type="button" disabled={keep.isPending} onClick={() => keep.mutate({ questions }, { onSuccess: (id) => show(questions, id) })} className="text-leaf underline">
+                Keep this conversation
+              </button>
+            )}
+            {keep.isError && <span className="ml-3 text-brick">It could not be kept: {keep.error.message}</span>}
+          </p>
+        )}
         <ol className="mt-8 space-y-10">
           {questions
             .map((q, i) => ({ q, after: questions.slice(0, i) }))
@@ -38,6 +56,7 @@ export function Ask() {
               <Entry key={`${after.length} ${q}`} collection={collection} question={q} after={after} shown={shown} onShow={(spot) => setPicked({ from, spot })} />
             ))}
         </ol>
+        {!last && <Kept collection={collection} />}
       </div>
       {last && <Evidence collection={collection} spot={shown} />}
     </div>
