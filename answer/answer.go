@@ -11,9 +11,12 @@ package answer
 
 import (
 	"context"
+	"runtime"
 	"slices"
 	"strings"
 	"time"
+
+	"golang.org/x/sync/errgroup"
 
 	"jardinet/embed"
 	"jardinet/endpoint"
@@ -162,9 +165,6 @@ type Asker struct {
 	Trace bool
 	// Alternatives has answers tell what else might have been said.
 	Alternatives bool
-	// From is the confidence from which an answer is given; nil for the fitted
-	// one.
-	From *float64
 	// Embed returns a question's vector where the index's vectors are not of
 	// the ranker's model; nil or an error does without.
 	Embed func(ctx context.Context, question string) ([]float32, error)
@@ -240,29 +240,45 @@ func (a *Asker) search(ctx context.Context, question string, language text.Langu
 	if err != nil {
 		return err
 	}
-	ranked := make([]rank.Candidate, 0, len(hits))
 	documents := map[string]Document{}
-	for i := range hits {
-		doc, ok := a.Document(hits[i].Key)
-		if !ok {
-			continue
-		}
-		documents[hits[i].Key] = doc
-		data, err := hits[i].Stored()
-		if err != nil {
-			return err
-		}
-		p, err := passage.Decode(data)
-		if err != nil {
-			return err
-		}
-		ranked = append(ranked, rank.Candidate{Hit: hits[i], Passage: p, Score: hits[i].Score})
+	hits = slices.DeleteFunc(hits, func(h index.Hit) bool {
+		doc, ok := a.Document(h.Key)
+		documents[h.Key] = doc
+		return !ok
+	})
+	ranked, err := read(hits)
+	if err != nil {
+		return err
 	}
 	a.Rank.Order(out.asked, ranked)
 	for _, c := range ranked[:min(top, len(ranked))] {
 		out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, documents[c.Hit.Key], c.Passage, c.Score, c.Features, c.Raw})
 	}
 	return nil
+}
+
+// read unpacks the passages that were found, on all cores.
+func read(hits []index.Hit) ([]rank.Candidate, error) {
+	out := make([]rank.Candidate, len(hits))
+	var group errgroup.Group
+	workers := runtime.GOMAXPROCS(0)
+	for w := range workers {
+		group.Go(func() error {
+			for i := w; i < len(hits); i += workers {
+				data, err := hits[i].Stored()
+				if err != nil {
+					return err
+				}
+				p, err := passage.Decode(data)
+				if err != nil {
+					return err
+				}
+				out[i] = rank.Candidate{Hit: hits[i], Passage: p, Score: hits[i].Score}
+			}
+			return nil
+		})
+	}
+	return out, group.Wait()
 }
 
 // vector returns the question's vector in the index's space, nil if there is
@@ -318,10 +334,7 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 	asked := a.analyse(question, after)
 	out := blank(question)
 	out.Standalone = asked.standalone
-	out.from = calibrated().From
-	if a.From != nil {
-		out.from = *a.From
-	}
+	out.from = orElse(a.Style.Certain, calibrated().From)
 	out.Timing.Analysis = clock.lap()
 	search := &Search{Query: asked.query}
 	if err := a.search(ctx, asked.standalone, asked.language, search, depth); err != nil {

@@ -145,7 +145,7 @@ func following(q *question, m *matcher, e evidence, c Candidate) (evidence, bool
 		return evidence{}, false
 	}
 	s := p.Sentences[next]
-	return evidence{candidate: e.candidate, sentence: next, text: p.Text[s.Start:s.End], fits: fits(q, p.Text[s.Start:s.End], s)}, true
+	return evidence{candidate: e.candidate, sentence: next, text: p.Text[s.Start:s.End], fits: m.fits(q, p.Text[s.Start:s.End], s)}, true
 }
 
 // substantial is how many bytes a word has at least that adds something.

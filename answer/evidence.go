@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"slices"
 	"strings"
+	"sync"
 	"unicode"
 	"unicode/utf8"
 
@@ -74,6 +75,7 @@ type matcher struct {
 	total   float64
 	few     float64
 	asked   *rank.Asked
+	reader  rank.Reader
 }
 
 func newMatcher(q *question, asked *rank.Asked) *matcher {
@@ -98,19 +100,31 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 	return m
 }
 
+// with returns a matcher for another goroutine, with a reader of its own.
+func (m *matcher) with(reader rank.Reader) *matcher {
+	other := *m
+	other.reader, other.stemmer = reader, map[text.Language]*text.Stemmer{}
+	return &other
+}
+
 // marks looks for the terms of the question in s.
 func (m *matcher) marks(s string, language text.Language) marks {
-	exact, like := m.asked.Match(s, language)
+	exact, like := m.reader.Match(s, language)
 	return marks{exact, like}
 }
 
-// in sets, for each term of the question that stands in s, a bit.
-func (m *matcher) in(s string, language text.Language) uint64 {
+func (m *matcher) stemmerOf(language text.Language) *text.Stemmer {
 	stemmer := m.stemmer[language]
 	if stemmer == nil {
 		stemmer = text.NewStemmer(language)
 		m.stemmer[language] = stemmer
 	}
+	return stemmer
+}
+
+// in sets, for each term of the question that stands in s, a bit.
+func (m *matcher) in(s string, language text.Language) uint64 {
+	stemmer := m.stemmerOf(language)
 	var bits uint64
 	for _, t := range text.Tokens(s) {
 		for _, i := range m.forms[stemmer.Stem(t.Word)] {
@@ -125,11 +139,21 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 	if len(candidates) == 0 || m.total == 0 {
 		return nil
 	}
-	var out []evidence
 	outdated := superseded(q, candidates)
-	for i, c := range candidates {
-		out = append(out, m.sentences(q, i, c, c.Score-candidates[0].Score, outdated[c.DocumentID])...)
+	found := make([][]evidence, len(candidates))
+	readers := m.asked.Readers()
+	var group sync.WaitGroup
+	for w, reader := range readers {
+		group.Go(func() {
+			m := m.with(reader)
+			for i := w; i < len(candidates); i += len(readers) {
+				c := candidates[i]
+				found[i] = m.sentences(q, i, c, c.Score-candidates[0].Score, outdated[c.DocumentID])
+			}
+		})
 	}
+	group.Wait()
+	out := slices.Concat(found...)
 	slices.SortStableFunc(out, func(a, b evidence) int { return cmp.Compare(b.score, a.score) })
 	return out
 }
@@ -141,7 +165,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		section: m.marks(p.SectionPath(), p.Language), title: m.marks(c.Document.Title+" "+c.Document.Name, p.Language),
 		spans: make([]rank.Span, len(p.Sentences)), standing: standing,
 	}
-	reading := m.asked.Read(p.Text, p.Language)
+	reading := m.reader.Read(p.Text, p.Language)
 	for i, s := range p.Sentences {
 		around.spans[i] = reading.Span(s.Start, s.End)
 		around.whole = around.whole.or(marks{around.spans[i].Exact, around.spans[i].Alike})
@@ -156,7 +180,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			continue
 		}
 		e.bits = inside.any() | around.section.any()
-		e.fits = fits(q, e.text, s) && (q.named == nil || q.named.MatchString(e.text+" "+p.SectionPath()))
+		e.fits = m.fits(q, e.text, s) && (q.named == nil || q.named.MatchString(e.text+" "+p.SectionPath()))
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
 		e.apart = m.lacks(q, e.bits|near.any()) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i)
@@ -286,10 +310,10 @@ func counts(s, stem string, stemmer *text.Stemmer) bool {
 }
 
 // fits tells whether a sentence holds the kind of thing that is asked for.
-func fits(q *question, s string, at passage.Sentence) bool {
+func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 	switch q.want {
 	case wantQuantity:
-		return measures(s, q.units) && (q.counted == "" || counts(s, q.counted, q.stemmer))
+		return measures(s, q.units) && (q.counted == "" || counts(s, q.counted, m.stemmerOf(q.language)))
 	case wantValue:
 		return q.value.MatchString(s)
 	case wantDate:

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"math"
 	"regexp"
-	"strings"
 	"sync"
 
 	"jardinet/layout"
@@ -39,15 +38,10 @@ type Features struct {
 	Heading float64 // 1 for a heading
 	Asks    float64 // 1 for a question
 	Listing float64 // 1 for code, a synopsis or a formula
-	Item    float64 // 1 for a list item where the question does not ask for a list
-	Step    float64 // 1 for a list item where it does
-	Number  float64 // 1 for one with a number where it does
-	Row     float64 // 1 for a row of a table
+	Step    float64 // 1 for a list item where the question asks for a list
+	Number  float64 // 1 for one with a number where it does so
 	Keyed   float64 // share that stands in it, for a row
 	Other   float64 // 1 for a row that is named for something not asked about
-	Fresh   float64 // how many words it adds to the question's, up to five, of five
-	Long    float64 // words beyond forty, in forties
-	Lead    float64 // 1 for the first sentence of a passage
 
 	Standing float64 // its passage's score less the best one's
 	Close    float64 // the same, but no less than −3
@@ -57,14 +51,14 @@ type Features struct {
 func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Near, f.Section, f.Title, f.Passage, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Defines, f.Called, f.Cosine, f.Around, f.Literal,
-		f.Fits, f.Unfit, f.Heading, f.Asks, f.Listing, f.Item, f.Step, f.Number, f.Row, f.Keyed, f.Other, f.Fresh, f.Long, f.Lead, f.Standing, f.Close,
+		f.Fits, f.Unfit, f.Heading, f.Asks, f.Listing, f.Step, f.Number, f.Keyed, f.Other, f.Standing, f.Close,
 	}
 }
 
 // FeatureNames are the names of Vector's numbers.
 var FeatureNames = []string{
 	"inside", "like", "near", "section", "title", "passage", "covered", "gap", "apart", "pairs", "opening", "defines", "called", "cosine", "around", "literal",
-	"fits", "unfit", "heading", "asks", "listing", "item", "step", "number", "row", "keyed", "other", "fresh", "long", "lead", "standing", "close",
+	"fits", "unfit", "heading", "asks", "listing", "step", "number", "keyed", "other", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.
@@ -124,10 +118,10 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f := Features{
 		Inside: m.share(inside.exact), Like: m.share(inside.like), Covered: e.coverage * e.coverage, Gap: e.gap, Literal: e.literal,
 		Pairs: span.Pairs, Opening: m.share(span.Opening), Cosine: rank.Cosine(span), Around: rank.Cosine(together...),
-		Heading: one(at.Kind == layout.Heading), Asks: one(isQuestion(e.text)), Row: one(at.Kind == layout.Table),
+		Heading: one(at.Kind == layout.Heading), Asks: one(isQuestion(e.text)),
 		Listing: one(at.Kind != layout.Table && isListing(e.text)), Other: one(at.Kind == layout.Table && m.otherRow(e.text, p.Language)),
 		Apart: one(e.apart), Fits: one(e.fits), Unfit: one(!e.fits && q.want.certain()),
-		Long: max(0, float64(span.Words)-40) / 40, Lead: one(i == 0), Standing: around.standing, Close: max(around.standing, far),
+		Standing: around.standing, Close: max(around.standing, far),
 	}
 	for _, from := range []struct {
 		feature *float64
@@ -137,15 +131,13 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 		known |= from.marks.any()
 	}
 	if at.Kind == layout.ListItem {
-		asked := q.want == wantSteps || q.want == wantList
-		f.Item, f.Step = one(!asked), one(asked)
+		f.Step = one(q.want == wantSteps || q.want == wantList)
 		f.Number = f.Step * one(isNumbering(e.text) && e.text[0] >= '0' && e.text[0] <= '9')
 	}
-	if defining.MatchString(strings.ToLower(q.standalone)) {
+	if q.defining {
 		f.Defines, f.Called = f.Opening, one(calling.MatchString(e.text))
 	}
-	f.Keyed = f.Row * f.Inside
-	f.Fresh = min(5, float64(m.added(e.text, p.Language))) / 5
+	f.Keyed = one(at.Kind == layout.Table) * f.Inside
 	return f
 }
 

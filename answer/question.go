@@ -38,7 +38,7 @@ type question struct {
 	attribute  string         // "colour" in "what colour are …"; may be empty
 	parts      bool           // several things are asked at once
 	compare    bool           // two things are to be set side by side
-	stemmer    *text.Stemmer  // of its language
+	defining   bool           // it asks what something is or does
 	counted    string         // stem of what "how many …" asks the number of; may be empty
 }
 
@@ -122,10 +122,9 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	if len(after) > 0 && refersBack(folded, q.query.Terms) {
 		a.carry(q, folded, after)
 	}
-	q.attribute = attributeOf(folded)
+	q.attribute, q.defining = attributeOf(folded), defining.MatchString(folded)
 	if m := howMany.FindStringSubmatch(folded); m != nil && q.units == nil {
-		q.stemmer = text.NewStemmer(q.language)
-		q.counted = q.stemmer.Stem(m[1])
+		q.counted = text.NewStemmer(q.language).Stem(m[1])
 	}
 	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
 	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")

@@ -14,6 +14,7 @@ type Style struct {
 	LeaveOut   []string `json:"leave_out,omitempty"`  // no statement with one of these, or under such a heading
 	Add        string   `json:"add,omitempty"`        // a sentence at the end of every answer
 	Note       string   `json:"note,omitempty"`       // on tone and the like; only a model can follow it
+	Certain    float64  `json:"certain,omitempty"`    // confidence from which an answer is given; 0 for the fitted one
 	Model      *Model   `json:"model,omitempty"`      // writes answers; nil for the program alone
 }
 
@@ -46,6 +47,8 @@ func (s *Style) Validate() error {
 	switch {
 	case s.Statements < 0 || s.Statements > mostStatements:
 		return fmt.Errorf("statements is %d: choose 1 to %d, or 0 for three", s.Statements, mostStatements)
+	case s.Certain < 0 || s.Certain > 1:
+		return fmt.Errorf("certain is %g: choose 0 to 1, such as 0.6 for fewer answers of which more are right", s.Certain)
 	case len(s.Add) > mostLetters || len(s.Note) > mostLetters:
 		return fmt.Errorf("a text is longer than %d bytes", mostLetters)
 	}

@@ -22,6 +22,7 @@ sentence to add. With --model-url an outside model words the answers; each of it
 sentences is held to the evidence that it cites. Without any flag the style is
 shown. Flags that are not given stay as they are; --plain removes everything.`,
 		Example: `  jardinet style --in halvern --statements 1 --add "Ask the duty manager in doubt."
+  jardinet style --in halvern --certain 0.6
   jardinet style --in halvern --model-url http://127.0.0.1:7490/v1 --model-name stand-in
   jardinet style --in halvern --plain`,
 		Args: cobra.NoArgs,
@@ -56,6 +57,7 @@ shown. Flags that are not given stay as they are; --plain removes everything.`,
 	f.StringArrayVar(&set.LeaveOut, "leave-out", nil, "no statement with this text, or under such a heading (repeatable)")
 	f.StringVar(&set.Add, "add", "", "a sentence at the end of every answer")
 	f.StringVar(&set.Note, "note", "", "wishes on tone and the like, passed on to a model")
+	f.Float64Var(&set.Certain, "certain", 0, "how sure an answer has to be, 0 to 1; 0 for what was fitted")
 	f.StringVar(&model.URL, "model-url", "", "outside model, such as http://127.0.0.1:8080/v1; \"none\" to do without")
 	f.StringVar(&model.Model, "model-name", "", "the model's name")
 	f.StringVar(&model.Key, "model-key", "", "environment variable of the service that holds its key, or @ and a file")
@@ -79,6 +81,7 @@ func mergeStyle(cmd *cobra.Command, now, set *answer.Style, model *answer.Model)
 	take("leave-out", func() { now.LeaveOut = set.LeaveOut })
 	take("add", func() { now.Add = set.Add })
 	take("note", func() { now.Note = set.Note })
+	take("certain", func() { now.Certain = set.Certain })
 	ofModel := func(do func(m *answer.Model)) func() {
 		return func() {
 			if now.Model == nil {
@@ -108,7 +111,11 @@ func (p *program) printStyle(s *answer.Style) {
 	if s.Model != nil {
 		written = fmt.Sprintf("%s at %s", s.Model.Model, s.Model.URL)
 	}
+	certain := "as fitted"
+	if s.Certain > 0 {
+		certain = fmt.Sprint(s.Certain)
+	}
 	p.table([][]string{
-		{"Statements", "at most " + statements}, {"Left out", strings.Join(s.LeaveOut, "; ")}, {"Added", s.Add}, {"Wishes", s.Note}, {"Worded by", written},
+		{"Sure from", certain}, {"Statements", "at most " + statements}, {"Left out", strings.Join(s.LeaveOut, "; ")}, {"Added", s.Add}, {"Wishes", s.Note}, {"Worded by", written},
 	})
 }

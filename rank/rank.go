@@ -28,12 +28,14 @@ type Ranker struct {
 	Model    *embed.Model
 	Lexicons []*Lexicon // a collection's own first
 	Weights  Weights
+
+	words dictionary
 }
 
 // New returns a ranker of the model, the lexicon and the weights that come with
 // the program, and of a collection's own lexicons.
 func New(own ...*Lexicon) *Ranker {
-	return &Ranker{embed.Default(), append(own, Default()), DefaultWeights()}
+	return &Ranker{Model: embed.Default(), Lexicons: append(own, Default()), Weights: DefaultWeights()}
 }
 
 // A Candidate is a passage that a search found.
@@ -49,12 +51,10 @@ type Candidate struct {
 func (r *Ranker) Order(a *Asked, candidates []Candidate) {
 	var group sync.WaitGroup
 	workers := runtime.GOMAXPROCS(0)
-	a.first = a.reader()
+	a.readers = nil
 	for w := range workers {
-		reader := a.first
-		if w > 0 {
-			reader = a.reader()
-		}
+		reader := a.reader()
+		a.readers = append(a.readers, reader)
 		group.Go(func() {
 			for i := w; i < len(candidates); i += workers {
 				reader.fill(&candidates[i])
@@ -82,7 +82,7 @@ type Asked struct {
 	vector []float32
 	// Literals are what the question names letter by letter.
 	Literals []string
-	first    *reader // of those that Order used
+	readers  []*reader // that Order used, one a core
 }
 
 // A term is a word asked with what is like it.
@@ -118,10 +118,9 @@ func (r *Ranker) Ask(question string, language text.Language, q *index.Query, la
 const like = 0.4
 
 // Match returns a bit for each term of the query that a word of a text is, and
-// one for each that none is but one is like. It serves one goroutine, after
-// Order.
-func (a *Asked) Match(s string, language text.Language) (exact, alike uint64) {
-	for _, m := range a.first.meanings(text.Tokens(s), language) {
+// one for each that none is but one is like.
+func (r Reader) Match(s string, language text.Language) (exact, alike uint64) {
+	for _, m := range r.reader.meanings(text.Tokens(s), language) {
 		for k, s := range m.like {
 			switch {
 			case s == 1:

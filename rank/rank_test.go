@@ -80,7 +80,7 @@ func first(keys []string) string {
 }
 
 func TestLikeMeaningComesFirst(t *testing.T) {
-	r := &Ranker{small(t), []*Lexicon{NewLexicon()}, DefaultWeights()}
+	r := &Ranker{Model: small(t), Lexicons: []*Lexicon{NewLexicon()}, Weights: DefaultWeights()}
 	texts := map[string]string{"fern": "Feed the fern.", "fire": "The incinerator is lit at six."}
 	if got := order(t, r, "When is the furnace hot?", "en", texts); first(got) != "fire" {
 		t.Errorf("by vectors: %v", got)

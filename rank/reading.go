@@ -6,8 +6,20 @@ import (
 	"jardinet/text"
 )
 
-// A Reading is a text as a question sees it, word by word. It serves the
-// goroutine that called Order, after it.
+// A Reader looks at texts for one question. It serves one goroutine.
+type Reader struct{ reader *reader }
+
+// Readers returns one for each core, after Order. They remember the words that they
+// have met in it.
+func (a *Asked) Readers() []Reader {
+	var out []Reader
+	for _, r := range a.readers {
+		out = append(out, Reader{r})
+	}
+	return out
+}
+
+// A Reading is a text as a question sees it, word by word.
 type Reading struct {
 	reader *reader
 	tokens []text.Token
@@ -15,9 +27,9 @@ type Reading struct {
 }
 
 // Read reads a text.
-func (a *Asked) Read(s string, language text.Language) *Reading {
+func (r Reader) Read(s string, language text.Language) *Reading {
 	tokens := text.Tokens(s)
-	return &Reading{a.first, tokens, a.first.meanings(tokens, language)}
+	return &Reading{r.reader, tokens, r.reader.meanings(tokens, language)}
 }
 
 // A Span is what the question finds in a stretch of a text.

@@ -26,7 +26,7 @@ type reader struct {
 	idf      []float64 // by term
 	total    float64
 	seen     map[text.Language]map[string]*meaning
-	stemmers map[text.Language]*text.Stemmer
+	stemmers map[text.Language]*text.Stemmer // for words not in the dictionary yet
 }
 
 // A meaning is what a word of a passage is worth to the question.
@@ -77,11 +77,11 @@ func (r *reader) meanings(tokens []text.Token, language text.Language) []*meanin
 }
 
 func (r *reader) meaning(t text.Token, language text.Language) *meaning {
-	m := &meaning{rows: r.embedder.Rows(t, language)}
-	if text.IsFunctionWord(t.Word, language) {
+	known := r.words.look(t, language, r)
+	m := &meaning{rows: known.rows, stem: known.stem}
+	if m.stem == "" {
 		return m
 	}
-	m.stem = r.stemmers[language].Stem(t.Word)
 	for k := range r.terms {
 		if s := r.likeness(&r.terms[k], m, language); s > 0 {
 			if m.like == nil {

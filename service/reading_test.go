@@ -137,7 +137,7 @@ func TestDemoDoesNotGetWorse(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	least := map[string]float64{measure.Recall5: 0.90, measure.MRR10: 0.82, measure.Accepted: 0.74, measure.Precision: 0.86, measure.RefusedWell: 0.86}
+	least := map[string]float64{measure.Recall5: 0.90, measure.MRR10: 0.82, measure.Accepted: 0.70, measure.Precision: 0.86, measure.RefusedWell: 0.95}
 	for _, f := range m.Figures {
 		if f.Value < least[f.Name] {
 			t.Errorf("%s is %.3f, it was above %.2f", f.Name, f.Value, least[f.Name])

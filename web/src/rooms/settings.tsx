@@ -135,9 +135,10 @@ function StyleForm({ collection, now }: { collection: string; now: Schemas["Styl
   const [statements, setStatements] = useState(now.statements || 3)
   const [leaveOut, setLeaveOut] = useState((now.leave_out ?? []).join("\n"))
   const [add, setAdd] = useState(now.add ?? "")
+  const [certain, setCertain] = useState(now.certain ?? 0)
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    set.mutate({ ...now, statements, leave_out: leaveOut.split("\n").filter((l) => l.trim()), add: add.trim() })
+    set.mutate({ ...now, statements, leave_out: leaveOut.split("\n").filter((l) => l.trim()), add: add.trim(), certain })
   }
   return (
     <section>
@@ -155,14 +156,75 @@ function StyleForm({ collection, now }: { collection: string; now: Schemas["Styl
           Add to every answer
           <input value={add} onChange={(e) => setAdd(e.target.value)} className={`${field} mt-1 block w-full`} />
         </label>
+        <label className="block">
+          How sure an answer has to be
+          <select value={certain} onChange={(e) => setCertain(Number(e.target.value))} className={`${field} mt-1 block w-full`}>
+            {[...new Set([0, 0.3, 0.5, 0.6, 0.7, now.certain ?? 0])].map((c) => (
+              <option key={c} value={c}>
+                {sureness[c] ?? `From ${c.toFixed(2)} on`}
+              </option>
+            ))}
+          </select>
+        </label>
         <Button kind="main" type="submit" disabled={set.isPending}>
           Keep
         </Button>
         {set.isError && <Failure error={set.error} />}
       </form>
-      <p className="mt-6 text-quiet">
-        {now.model ? `Answers are worded by ${now.model.model} at ${now.model.url}; each of its sentences is held to the evidence.` : "Answers are worded by the program itself, in the documents' own words."}
-      </p>
+      <Wording collection={collection} now={now} />
     </section>
+  )
+}
+
+const sureness: Record<number, string> = {
+  0: "As fitted",
+  0.3: "Rather answer: from 0.30 on",
+  0.5: "More careful: from 0.50 on",
+  0.6: "Careful: from 0.60 on",
+  0.7: "Rather refuse: from 0.70 on",
+}
+
+// Wording is who puts answers into words: the program, or an outside model.
+function Wording({ collection, now }: { collection: string; now: Schemas["Style"] }) {
+  const set = useSetStyle(collection)
+  const [url, setURL] = useState(now.model?.url ?? "")
+  const [model, setModel] = useState(now.model?.model ?? "")
+  const [key, setKey] = useState(now.model?.key ?? "")
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    set.mutate({ ...now, model: { ...now.model, url: url.trim(), model: model.trim(), key: key.trim() || undefined } })
+  }
+  return (
+    <details className="mt-8" open={now.model !== undefined}>
+      <summary className="w-fit cursor-pointer">
+        {now.model ? `Answers are worded by ${now.model.model} at ${now.model.url}.` : "Answers are worded by the program itself, in the documents' own words."}
+      </summary>
+      <form onSubmit={submit} className="mt-4 space-y-4 border-l-2 border-line pl-4">
+        <p className="text-quiet">An outside model sees the evidence of each question. What it says is held to that evidence, sentence by sentence.</p>
+        <label className="block">
+          Address of its chat completions
+          <input type="url" value={url} onChange={(e) => setURL(e.target.value)} placeholder="http://127.0.0.1:7490/v1" className={`${field} mt-1 block w-full`} />
+        </label>
+        <label className="block">
+          Name of the model
+          <input value={model} onChange={(e) => setModel(e.target.value)} className={`${field} mt-1 block w-full`} />
+        </label>
+        <label className="block">
+          Environment variable of the service that holds the key, or @ and a file
+          <input value={key} onChange={(e) => setKey(e.target.value)} className={`${field} mt-1 block w-full`} />
+        </label>
+        <div className="flex gap-3">
+          <Button kind="main" type="submit" disabled={!url.trim() || !model.trim() || set.isPending}>
+            Have it word answers
+          </Button>
+          {now.model && (
+            <Button onClick={() => set.mutate({ ...now, model: undefined })} disabled={set.isPending}>
+              Do without
+            </Button>
+          )}
+        </div>
+        {set.isError && <Failure error={set.error} />}
+      </form>
+    </details>
   )
 }
