@@ -62,7 +62,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		from = chosen[1]
 	}
 	out.Short = capital(short(q, m, from.text, top.Passage.Language))
-	if q.want == wantYesNo && out.State == Answered {
+	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && found[0].features.Inside >= affirming {
 		out.Short = yesOrNo(q, found[0].text, top.Passage.Language)
 	}
 	if other, ok := contrary(q, m, from, found, candidates); ok {
@@ -268,6 +268,12 @@ func label(d Document, page int) string {
 	}
 	return ""
 }
+
+// A sentence that begins with a condition says neither yes nor no; and one that has
+// little of the question does not say it of what was asked.
+var conditional = regexp.MustCompile(`(?i)^\W*(?:if|unless|when|whether|where|should|si|lorsque|wenn|falls|ob)\b`)
+
+const affirming = 0.4
 
 // What is optional is not required.
 var (

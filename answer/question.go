@@ -95,7 +95,7 @@ func words(s string) map[string]bool {
 }
 
 // pointing words refer to what was spoken of before.
-var pointing = words(`it its they them their theirs this that these those there he she his her one ones same such
+var pointing = words(`neither either both former latter otherwise it its they them their theirs this that these those there he she his her one ones same such
 	il elle ils elles cela ca celui celle ceux y en leur er es sie dies das dort`)
 
 var followUp = regexp.MustCompile(`^(?:and|or|but|so|then|what about|how about|what if|et|und|mais|aber|pour)\b`)
@@ -270,6 +270,10 @@ func replaced(earlier, later []string) map[string]bool {
 			}
 		}
 	}
+	// "How do I add one", then "and how do I delete it": one deed for another.
+	if did, does := deed(earlier), deed(later); did != "" && does != "" && did != does {
+		out[did] = true
+	}
 	for _, word := range later {
 		for _, opposite := range opposites[word] {
 			out[opposite] = true
@@ -277,6 +281,21 @@ func replaced(earlier, later []string) map[string]bool {
 	}
 	return out
 }
+
+// deed returns what somebody does in a question: the word after "do I" and the like.
+func deed(question []string) string {
+	for i, word := range question {
+		if doers[word] && i > 0 && i+1 < len(question) && helpers[question[i-1]] {
+			return question[i+1]
+		}
+	}
+	return ""
+}
+
+var (
+	doers   = words("i we you they one")
+	helpers = words("do does did can may must should shall will could would")
+)
 
 // opposites are words that take the place of each other: "and by day?".
 var opposites = pairs(`night day|nights days|minimum maximum|lowest highest|least most|summer winter|été hiver|sommer winter

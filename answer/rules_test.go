@@ -54,6 +54,8 @@ func TestReplaced(t *testing.T) {
 	}{
 		{"what is the night minimum in the dew house", "and in the orchid house", "dew", "minimum"},
 		{"what does a ticket cost for an adult", "and for a child", "adult", "ticket"},
+		{"how do i add a principal to the database", "and how do i delete one", "add", "principal"},
+		{"what is the night minimum in the dew house", "and by day", "night", "dew"},
 		{"what is the estimated cost of the bridge", "how much of that was insured", "", "bridge"},
 	}
 	for _, test := range tests {
