@@ -29,7 +29,7 @@ const (
 )
 
 // formless is how much less sure an answer is that lacks what can be told by its
-// form: a colour, a telephone number.
+// form: a colour, a telephone number, a number of what was to be counted.
 const formless = 0.5
 
 // compose fills in the answer from the evidence, best first.
@@ -37,7 +37,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	if len(found) > 0 {
 		out.Signals = signals(found)
 		out.Confidence = out.Signals.confidence()
-		if q.want == wantValue && !found[0].fits {
+		if !found[0].fits && (q.want == wantValue || q.counted != "") {
 			out.Confidence *= formless
 		}
 	}
@@ -61,7 +61,9 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	if !from.fits && len(chosen) > 1 && chosen[1].fits {
 		from = chosen[1]
 	}
-	out.Short = capital(short(q, m, from.text, top.Passage.Language))
+	if from.fits || q.want != wantQuantity {
+		out.Short = capital(short(q, m, from.text, top.Passage.Language))
+	}
 	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && found[0].features.Inside >= affirming {
 		out.Short = yesOrNo(q, found[0].text, top.Passage.Language)
 	}
