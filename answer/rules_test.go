@@ -33,6 +33,7 @@ func TestShortPicksTheRightSpan(t *testing.T) {
 		{"What does a ticket cost?", "A return ticket costs £5.50 for an adult.", "£5.50"},
 		{"What is the speed limit at the crossing?", "Lakeside level crossing · Limit km/h: 8", "8 km/h"},
 		{"When did it reopen?", "It was rebuilt after the storm of January 2025 and reopened on 11 April 2025.", "11 April 2025"},
+		{"Who holds the keys?", "Keys are held by the keeper, the senior technician and the duty officer, and by nobody else.", "the keeper, the senior technician and the duty officer"},
 		{"Who is the keeper?", "The keeper of the vault is Dr Ilse Brandvold.", "Dr Ilse Brandvold"},
 		{"How heavy is Bryony?", "Bryony · Kind: diesel · Built: 1967 · Weight t: 7.5", "7.5 t"},
 		{"What is the default value?", "The default value is 17, necessary for restoring IEEE-754 values.", "17"},

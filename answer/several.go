@@ -43,7 +43,7 @@ var (
 func parts(question string) []Part {
 	whole := strings.TrimRight(strings.TrimSpace(question), "? ")
 	if m := premised.FindStringSubmatch(whole); m != nil && asksFirst.MatchString(m[3]) {
-		return []Part{{Question: m[1] + m[2], Premise: true}, {Question: m[3] + "?"}}
+		return []Part{{Question: m[1] + m[2], Premise: true}, {Question: capital(m[3]) + "?"}}
 	}
 	if sides := sidesOf(whole); sides != nil {
 		return sides
@@ -73,13 +73,13 @@ func questionsOf(parts []Part) []string {
 // clauses parts one sentence where a second question begins.
 func clauses(sentence string, after []string) []Part {
 	if !asksFirst.MatchString(sentence) {
-		return []Part{{Question: sentence + "?", after: after}}
+		return []Part{{Question: capital(sentence) + "?", after: after}}
 	}
 	at := anotherQuestion.FindStringSubmatchIndex(sentence)
 	if at == nil || len(text.Tokens(sentence[:at[0]])) < 3 {
-		return []Part{{Question: sentence + "?", after: after}}
+		return []Part{{Question: capital(sentence) + "?", after: after}}
 	}
-	first := Part{Question: sentence[:at[0]] + "?", after: after}
+	first := Part{Question: capital(sentence[:at[0]]) + "?", after: after}
 	rest := sentence[at[2]:at[3]]
 	return append([]Part{first}, clauses(rest, append(slices.Clone(after), first.Question))...)
 }

@@ -119,7 +119,7 @@ func TestConsole(t *testing.T) {
 
 	v.open("/c/garden/ask?q=" + url.QueryEscape("How long may seed stay out of the cold store, and what colour are the trams?"))
 	v.says("Four hours")
-	v.says("what colour are the trams?\n\nThe documents do not say.")
+	v.says("What colour are the trams?\n\nThe documents do not say.")
 	v.accessible("several questions")
 
 	v.open("/c/garden/pages")

@@ -67,6 +67,7 @@ func run() error {
 		{"settings.png", "/c/halvern/settings", "main tbody tr"},
 		{"collections.png", "/", "article"},
 		{"ask.png", "/c/halvern/ask?q=What+is+the+night+minimum+in+the+Dew+House%3F&q=And+in+the+Orchid+House%3F", "[data-mark]"},
+		{"several.png", "/c/halvern/ask?q=How+long+is+the+quarantine+for+woody+plants+with+roots%3F&q=Who+holds+the+keys+to+the+cold+store%2C+and+what+colour+are+the+trams%3F", "[data-mark]"},
 		{"refusal.png", "/c/halvern/ask?q=How+many+swans+nest+on+the+lake%3F", "main h3"},
 		{"pages.png", "/c/halvern/pages", "main img"},
 		{"page.png", "/c/halvern/pages/annual-report-2025.pdf/4", "main svg rect"},
