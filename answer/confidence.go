@@ -36,7 +36,7 @@ func (s *Signals) Vector() []float64 {
 // SignalNames are the names of Vector's numbers.
 var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section", "few"}
 
-// confidence.json is written by bench/confidence.
+// confidence.json is written by bench/answers.
 //
 //go:embed confidence.json
 var fittedConfidence []byte
