@@ -82,7 +82,7 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 	m := &matcher{asked: asked, terms: q.query.Terms, forms: map[string][]int{}, stemmer: map[text.Language]*text.Stemmer{}}
 	for i, t := range q.query.Terms {
 		worth := t.IDF * t.Weight
-		if t.Weight != softWeight {
+		if t.Weight != softWeight && t.Weight != halfSoft {
 			// What was taken over from an earlier question finds the passage; which
 			// of its sentences answers, the question itself tells.
 			worth *= t.Weight

@@ -71,17 +71,31 @@ var softWords = words(`many much long often far high number amount name named ca
 	come came go went going gets got makes made bring get put make venir aller faire kommen gehen machen
 	combien quel quelle quels quelles`)
 
-// softWeight is what a soft word counts for.
-const softWeight = 0.25
+// What a soft word counts for, and beside a single other one: "where do people
+// gather" is not about whatever gathers.
+const (
+	softWeight = 0.25
+	halfSoft   = 0.5
+)
 
 // soften has soft words count for little, unless there are no others.
 func soften(q *index.Query) {
-	if !slices.ContainsFunc(q.Terms, func(t index.Term) bool { return !softWords[t.Word] }) {
+	hard := 0
+	for _, t := range q.Terms {
+		if !softWords[t.Word] {
+			hard++
+		}
+	}
+	weight := softWeight
+	switch hard {
+	case 0:
 		return
+	case 1:
+		weight = halfSoft
 	}
 	for i := range q.Terms {
 		if softWords[q.Terms[i].Word] {
-			q.Terms[i].Weight = softWeight
+			q.Terms[i].Weight = weight
 		}
 	}
 }
