@@ -217,13 +217,19 @@ func refersBack(folded string, terms []index.Term) bool {
 	if followUp.MatchString(folded) || len(terms) < 2 {
 		return true
 	}
-	for _, word := range strings.Fields(folded) {
-		if pointing[word] {
+	words := strings.Fields(folded)
+	for i, word := range words {
+		relative := word == "that" && i > 0 && i+1 < len(words) && tiesClauses.MatchString(words[i+1])
+		if pointing[word] && !relative {
 			return true
 		}
 	}
 	return false
 }
+
+// tiesClauses matches what follows a "that" which points at nothing before the
+// question: "a packet that was out for longer".
+var tiesClauses = regexp.MustCompile(`^` + auxiliary + `$`)
 
 // carry adds what the conversation was about. The nearest earlier question
 // that stands on its own gives the subject; those between add to it. What the

@@ -48,6 +48,19 @@ func TestShortPicksTheRightSpan(t *testing.T) {
 	}
 }
 
+func TestRefersBack(t *testing.T) {
+	terms := make([]index.Term, 3)
+	for question, want := range map[string]bool{
+		"what happens to a packet that was out for longer": false, "who checks that": true, "is that allowed in the store": true,
+		"and in the orchid house": true, "who holds the keys to it": true, "what is the default if neither is given": true,
+		"what is the night minimum in the dew house": false,
+	} {
+		if got := refersBack(question, terms); got != want {
+			t.Errorf("%q refers back: %v", question, got)
+		}
+	}
+}
+
 func TestReplaced(t *testing.T) {
 	tests := []struct {
 		earlier, later string
