@@ -46,9 +46,16 @@ keeps the question and its answer, in a new conversation or in one that is kept.
 	cmd.Flags().StringVar(&in, "in", "", "collection")
 	cmd.Flags().StringArrayVar(&ask.After, "after", nil, "an earlier question of the conversation (repeatable)")
 	cmd.Flags().StringVar(&ask.Conversation, "conversation", "", "keep it in this conversation; \"new\" for a new one")
-	cmd.Flags().StringArrayVar(&ask.Documents, "document", nil, "look in this document only (repeatable)")
+	scopeFlags(cmd, &ask.Scope)
 	cmd.Flags().BoolVar(&ask.Trace, "trace", false, "tell how the answer came about")
 	return cmd
+}
+
+// scopeFlags are those that say where to look.
+func scopeFlags(cmd *cobra.Command, scope *service.Scope) {
+	cmd.Flags().StringArrayVar(&scope.Documents, "document", nil, "look in this document only (repeatable)")
+	cmd.Flags().StringVar(&scope.Language, "language", "", "look in documents in this language, such as fr")
+	cmd.Flags().StringVar(&scope.Since, "since", "", "look in documents put in on this day or later, such as 2026-01-31")
 }
 
 func (p *program) printAnswer(a *answer.Answer) {
@@ -165,6 +172,7 @@ func (p *program) findCommand() *cobra.Command {
 	var in string
 	var top int
 	var explain bool
+	var scope service.Scope
 	cmd := &cobra.Command{
 		Use:   "find QUERY",
 		Short: "Find the passages that answers would be made from",
@@ -180,7 +188,7 @@ how the query was understood and what each part of a score gave.`,
 			}
 			query := strings.Join(args, " ")
 			if explain {
-				found, understood, err := c.Explain(cmd.Context(), in, query, top)
+				found, understood, err := c.Explain(cmd.Context(), in, query, top, scope)
 				if err != nil {
 					return err
 				}
@@ -191,7 +199,7 @@ how the query was understood and what each part of a score gave.`,
 				p.printFound(found)
 				return nil
 			}
-			found, err := c.Find(cmd.Context(), in, query, top)
+			found, err := c.Find(cmd.Context(), in, query, top, scope)
 			if err != nil {
 				return err
 			}
@@ -204,6 +212,7 @@ how the query was understood and what each part of a score gave.`,
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection")
 	cmd.Flags().IntVar(&top, "top", 10, "how many passages")
+	scopeFlags(cmd, &scope)
 	cmd.Flags().BoolVar(&explain, "explain", false, "tell how the scores came about")
 	return cmd
 }

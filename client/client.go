@@ -257,20 +257,32 @@ func (c *Client) Export(ctx context.Context, collection, document, format string
 }
 
 // Find returns the best passages for a query.
-func (c *Client) Find(ctx context.Context, collection, query string, top int) ([]service.Found, error) {
+func (c *Client) Find(ctx context.Context, collection, query string, top int, scope service.Scope) ([]service.Found, error) {
 	var out struct{ Passages []service.Found }
-	values := url.Values{"query": {query}, "top": {strconv.Itoa(top)}}
+	values := search(query, top, scope)
 	return out.Passages, c.get(ctx, in(collection, "find")+"?"+values.Encode(), &out)
+}
+
+func search(query string, top int, scope service.Scope) url.Values {
+	out := url.Values{"query": {query}, "top": {strconv.Itoa(top)}, "document": scope.Documents}
+	if scope.Language != "" {
+		out.Set("language", scope.Language)
+	}
+	if scope.Since != "" {
+		out.Set("since", scope.Since)
+	}
+	return out
 }
 
 // Explain returns the best passages for a query with the parts of their scores,
 // and how the query was understood.
-func (c *Client) Explain(ctx context.Context, collection, query string, top int) ([]service.Found, *service.Understood, error) {
+func (c *Client) Explain(ctx context.Context, collection, query string, top int, scope service.Scope) ([]service.Found, *service.Understood, error) {
 	var out struct {
 		Passages   []service.Found
 		Understood *service.Understood
 	}
-	values := url.Values{"query": {query}, "top": {strconv.Itoa(top)}, "explain": {"true"}}
+	values := search(query, top, scope)
+	values.Set("explain", "true")
 	err := c.get(ctx, in(collection, "find")+"?"+values.Encode(), &out)
 	return out.Passages, out.Understood, err
 }

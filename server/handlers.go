@@ -211,14 +211,15 @@ func (s *Server) find(c *echo.Context) error {
 		return err
 	}
 	ctx, query := c.Request().Context(), c.QueryParam("query")
+	scope := service.Scope{Documents: c.QueryParams()["document"], Language: c.QueryParam("language"), Since: c.QueryParam("since")}
 	if c.QueryParam("explain") == "true" {
-		found, understood, err := s.service.Explain(ctx, param(c, "collection"), query, top)
+		found, understood, err := s.service.Explain(ctx, param(c, "collection"), query, top, scope)
 		if err != nil {
 			return err
 		}
 		return c.JSON(http.StatusOK, map[string]any{"query": query, "passages": found, "understood": understood})
 	}
-	found, err := s.service.Find(ctx, param(c, "collection"), query, top)
+	found, err := s.service.Find(ctx, param(c, "collection"), query, top, scope)
 	if err != nil {
 		return err
 	}

@@ -76,8 +76,8 @@ type Ask struct {
 	Question     string   `json:"question"`
 	After        []string `json:"after,omitempty"`        // earlier questions of the conversation, the oldest first
 	Conversation string   `json:"conversation,omitempty"` // a kept one that it belongs to, or "new" for one to be kept
-	Documents    []string `json:"documents,omitempty"`    // names of those to look in; all if empty
-	Trace        bool     `json:"trace,omitempty"`        // have the answer tell how it came about
+	Scope
+	Trace bool `json:"trace,omitempty"` // have the answer tell how it came about
 }
 
 // newConversation asks for a conversation to be kept.
@@ -103,7 +103,7 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, draft fun
 	}
 	asker := s.asker(c)
 	asker.Trace, asker.Draft = ask.Trace, draft
-	if asker.Only, err = s.only(ctx, c, ask.Documents); err != nil {
+	if asker.Only, err = s.within(ctx, c, ask.Scope); err != nil {
 		return nil, err
 	}
 	note, err := s.dress(ctx, c, asker)
@@ -152,22 +152,6 @@ func (s *Service) dress(ctx context.Context, c *collection, a *answer.Asker) (no
 	return "The outside model's budget for today is spent; this answer was made without it.", nil
 }
 
-// only returns what tells the named documents' keys from others; nil for all.
-func (s *Service) only(ctx context.Context, c *collection, names []string) (func(string) bool, error) {
-	if len(names) == 0 {
-		return nil, nil
-	}
-	keys := map[string]bool{}
-	for _, name := range names {
-		d, err := s.store.DocumentNamed(ctx, c.ID, name)
-		if err != nil {
-			return nil, fmt.Errorf("document %q in collection %q: %w", name, c.Name, err)
-		}
-		keys[d.ID] = true
-	}
-	return func(key string) bool { return keys[key] }, nil
-}
-
 func checkQuestion(q string) error {
 	switch {
 	case strings.TrimSpace(q) == "":
@@ -214,8 +198,8 @@ type UnderstoodTerm struct {
 
 // Explain returns the best passages for a query with the parts of their scores,
 // and how the query was understood.
-func (s *Service) Explain(ctx context.Context, collection, query string, top int) ([]Found, *Understood, error) {
-	found, search, err := s.find(ctx, collection, query, top)
+func (s *Service) Explain(ctx context.Context, collection, query string, top int, scope Scope) ([]Found, *Understood, error) {
+	found, search, err := s.find(ctx, collection, query, top, scope)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -234,12 +218,12 @@ func (s *Service) Explain(ctx context.Context, collection, query string, top int
 }
 
 // Find returns the best passages for a query.
-func (s *Service) Find(ctx context.Context, collection, query string, top int) ([]Found, error) {
-	out, _, err := s.find(ctx, collection, query, top)
+func (s *Service) Find(ctx context.Context, collection, query string, top int, scope Scope) ([]Found, error) {
+	out, _, err := s.find(ctx, collection, query, top, scope)
 	return out, err
 }
 
-func (s *Service) find(ctx context.Context, collection, query string, top int) ([]Found, *answer.Search, error) {
+func (s *Service) find(ctx context.Context, collection, query string, top int, scope Scope) ([]Found, *answer.Search, error) {
 	c, err := s.named(collection)
 	if err != nil {
 		return nil, nil, err
@@ -250,7 +234,11 @@ func (s *Service) find(ctx context.Context, collection, query string, top int) (
 	if top < 1 || top > MaxTop {
 		return nil, nil, fmt.Errorf("%d passages: choose 1 to %d: %w", top, MaxTop, ErrInvalid)
 	}
-	search, err := s.asker(c).Find(ctx, query, top)
+	asker := s.asker(c)
+	if asker.Only, err = s.within(ctx, c, scope); err != nil {
+		return nil, nil, err
+	}
+	search, err := asker.Find(ctx, query, top)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -107,7 +107,7 @@ func TestColumnsAreReadDown(t *testing.T) {
 func TestFurnitureIsOut(t *testing.T) {
 	s := loaded(t)
 	for _, query := range []string{"Halvern Garden Railway Rule Book", "Rules in force from 1 April 2025", "Issue 7 March 2026"} {
-		found, err := s.Find(t.Context(), "garden", query, 30)
+		found, err := s.Find(t.Context(), "garden", query, 30, Scope{})
 		if err != nil {
 			t.Fatal(err)
 		}

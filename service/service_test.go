@@ -120,7 +120,7 @@ func TestFromFileToAnswer(t *testing.T) {
 	if err != nil || !strings.HasPrefix(string(picture), "\x89PNG") {
 		t.Errorf("the page's picture has %d bytes, error %v", len(picture), err)
 	}
-	hits, err := s.Find(t.Context(), "garden", "highest gust", 3)
+	hits, err := s.Find(t.Context(), "garden", "highest gust", 3, Scope{})
 	if err != nil || len(hits) == 0 || hits[0].Document != "storm-damage-report.pdf" || hits[0].Rank != 1 {
 		t.Errorf("found %+v, error %v", hits, err)
 	}
@@ -331,7 +331,7 @@ func TestBadRequests(t *testing.T) {
 			_, err := s.Ask(ctx, "garden", Ask{Question: strings.Repeat("x", MaxQuestion+1)}, nil)
 			return err
 		}(),
-		func() error { _, err := s.Find(ctx, "garden", "x", 0); return err }(),
+		func() error { _, err := s.Find(ctx, "garden", "x", 0, Scope{}); return err }(),
 		func() error { _, err := s.Picture(ctx, "garden", "x.pdf", 1, 9000); return err }(),
 		func() error { _, err := s.Add(ctx, "garden", "/", strings.NewReader("x")); return err }(),
 	}

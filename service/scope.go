@@ -1,0 +1,58 @@
+package service
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"jardinet/store"
+)
+
+// A Scope says which documents are looked in; all of a collection if it is empty.
+type Scope struct {
+	Documents []string `json:"documents,omitempty"` // names
+	Language  string   `json:"language,omitempty"`  // most of the document is in, such as "fr"
+	Since     string   `json:"since,omitempty"`     // day on or after which it was put in, such as 2026-01-31
+}
+
+// within returns what tells the keys of a scope's documents from others; nil for
+// all.
+func (s *Service) within(ctx context.Context, c *collection, scope Scope) (func(key string) bool, error) {
+	if len(scope.Documents) == 0 && scope.Language == "" && scope.Since == "" {
+		return nil, nil
+	}
+	var since time.Time
+	if scope.Since != "" {
+		var err error
+		if since, err = time.Parse(time.DateOnly, scope.Since); err != nil {
+			return nil, fmt.Errorf("since %q: write a day as 2026-01-31: %w", scope.Since, ErrInvalid)
+		}
+	}
+	all, err := s.scoped(ctx, c, scope.Documents)
+	if err != nil {
+		return nil, err
+	}
+	keys := map[string]bool{}
+	for _, d := range all {
+		if (scope.Language == "" || d.Language == scope.Language) && !d.Added.Before(since) {
+			keys[d.ID] = true
+		}
+	}
+	return func(key string) bool { return keys[key] }, nil
+}
+
+// scoped returns the documents of the given names, or all.
+func (s *Service) scoped(ctx context.Context, c *collection, names []string) ([]store.Document, error) {
+	if len(names) == 0 {
+		return s.store.Documents(ctx, c.ID)
+	}
+	var out []store.Document
+	for _, name := range names {
+		d, err := s.store.DocumentNamed(ctx, c.ID, name)
+		if err != nil {
+			return nil, fmt.Errorf("document %q in collection %q: %w", name, c.Name, err)
+		}
+		out = append(out, *d)
+	}
+	return out, nil
+}
