@@ -111,7 +111,8 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate, m
 		if len(chosen) >= most || better(e.score, best.score) < limit {
 			break
 		}
-		if !repeats(chosen, e) {
+		// Beside a figure that was asked for, what has none says nothing more.
+		if !repeats(chosen, e) && (e.fits || !best.fits || !q.want.certain()) {
 			chosen = append(chosen, e)
 		}
 	}

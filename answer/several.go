@@ -43,7 +43,7 @@ var (
 func parts(question string) []Part {
 	whole := strings.TrimRight(strings.TrimSpace(question), "? ")
 	if m := premised.FindStringSubmatch(whole); m != nil && asksFirst.MatchString(m[3]) {
-		return []Part{{Question: m[1] + m[2], Premise: true}, {Question: capital(m[3]) + "?"}}
+		return []Part{{Question: m[1] + m[2], Premise: true}, {Question: capital(m[3]) + "?", after: []string{m[1] + m[2]}}}
 	}
 	if sides := sidesOf(whole); sides != nil {
 		return sides
