@@ -317,8 +317,14 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 		}
 	}
 	if out == nil || out.State == NotFound {
-		if out, err = a.one(ctx, question, after); err != nil {
+		whole, err := a.one(ctx, question, after)
+		if err != nil {
 			return nil, err
+		}
+		// What a question takes for granted is worth a word even if the rest is not
+		// to be found.
+		if out == nil || whole.State != NotFound || !slices.ContainsFunc(out.Parts, func(p Part) bool { return p.Premise }) {
+			out = whole
 		}
 	}
 	if a.Style.Add != "" && out.State != NotFound {

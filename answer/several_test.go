@@ -57,6 +57,10 @@ func TestPremises(t *testing.T) {
 	if !strings.Contains(denied.Text, "do not say that dogs are allowed in the glasshouse") || !strings.Contains(denied.Text, "four hours") {
 		t.Errorf("a premise that nothing bears out: %q", denied.Text)
 	}
+	open := ask(t, a, "Since dogs are allowed in the glasshouse, what do bicycles cost?")
+	if open.State != NotFound || !strings.Contains(open.Text, "do not say that dogs are allowed in the glasshouse") || !strings.Contains(open.Text, "do not say: What do bicycles cost?") {
+		t.Errorf("nothing borne out: %s, %q", open.State, open.Text)
+	}
 	holds := ask(t, a, "Since dogs are allowed on the lawn, how long may seed stay out of the cold store?")
 	if strings.Contains(holds.Text, "do not say") || holds.Short != "Four hours" || holds.Parts != nil {
 		t.Errorf("a premise that holds: %q, %+v", holds.Text, holds.Parts)

@@ -115,7 +115,7 @@ function Mark({ citation, shown, onShow }: { citation: Citation; shown: boolean;
 function NotFound({ answer, onShow }: { answer: Answer; onShow: (spot: Spot) => void }) {
   return (
     <div className="mt-3">
-      <p className="font-serif text-2xl">{answer.answer}</p>
+      <p className="font-serif text-2xl whitespace-pre-line">{answer.answer}</p>
       {answer.missing.length > 0 && (
         <p className="mt-1 text-quiet">Not in the nearest passages: {answer.missing.join(", ")}.</p>
       )}
