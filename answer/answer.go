@@ -126,7 +126,7 @@ type Answer struct {
 	Conversation string `json:"conversation,omitempty"`
 	Timing       Timing `json:"timing_ms"`
 
-	Passages []Candidate    `json:"-"` // in the order of retrieval
+	Passages []Candidate    `json:"-"` // by the best evidence in them, then as they were found
 	Unknown  []string       `json:"-"` // words asked that no document has
 	Signals  Signals        `json:"-"` // that the confidence is made of
 	Usage    endpoint.Usage `json:"-"` // of an outside model
@@ -334,6 +334,25 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 	return out, nil
 }
 
+// byEvidence puts passages into the order of the best evidence in them; those
+// without any stay behind, as they were found.
+func byEvidence(candidates []Candidate, found []evidence) []Candidate {
+	out := make([]Candidate, 0, len(candidates))
+	taken := make([]bool, len(candidates))
+	for _, e := range found {
+		if !taken[e.candidate] {
+			taken[e.candidate] = true
+			out = append(out, candidates[e.candidate])
+		}
+	}
+	for i, c := range candidates {
+		if !taken[i] {
+			out = append(out, c)
+		}
+	}
+	return out
+}
+
 // one answers a single question.
 func (a *Asker) one(ctx context.Context, question string, after []string) (*Answer, error) {
 	clock := newClock()
@@ -348,7 +367,6 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 	}
 	asked.query = search.Query
 	candidates := search.Candidates
-	out.Passages = candidates
 	for _, t := range asked.query.Terms {
 		if t.Frequency == 0 && len(t.Alike) == 0 && t.Weight == 1 && !strings.ContainsAny(t.Word, "0123456789") {
 			out.Unknown = append(out.Unknown, t.Word)
@@ -357,6 +375,7 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 	out.Timing.Search = clock.lap()
 	m := newMatcher(asked, search.asked)
 	found := gather(asked, m, candidates)
+	out.Passages = byEvidence(candidates, found)
 	out.Timing.Evidence = clock.lap()
 	found = slices.DeleteFunc(found, func(e evidence) bool {
 		return a.Style.omits(e.text, candidates[e.candidate].Passage.Section)

@@ -43,8 +43,9 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	}
 	if len(found) == 0 || out.Confidence < out.from {
 		out.Text = refusal(q, candidates)
-		out.Nearest = nearestPassages(candidates)
-		out.Missing = append(out.Missing, absent(m, candidates)...)
+		nearest := byEvidence(candidates, found)
+		out.Nearest = nearestPassages(nearest)
+		out.Missing = append(out.Missing, absent(m, nearest)...)
 		return
 	}
 	out.State = Answered

@@ -81,3 +81,14 @@ func TestSalariesNeedTheirName(t *testing.T) {
 		t.Errorf("%v, %v", units, named)
 	}
 }
+
+func TestPassagesAreOrderedByEvidence(t *testing.T) {
+	candidates := []Candidate{{DocumentID: "a"}, {DocumentID: "b"}, {DocumentID: "c"}, {DocumentID: "d"}}
+	got := ""
+	for _, c := range byEvidence(candidates, []evidence{{candidate: 2}, {candidate: 0}, {candidate: 2}}) {
+		got += c.DocumentID
+	}
+	if got != "cabd" {
+		t.Errorf("the order is %s", got)
+	}
+}
