@@ -174,7 +174,8 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	for i, s := range p.Sentences {
 		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw, few: m.few}
 		inside := marks{around.spans[i].Exact, around.spans[i].Alike}
-		near := beside(p, around.spans, i, func(rank.Span) {})
+		together := []rank.Span{around.spans[i]}
+		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
 		m.cover(&e, inside, near, around.section, around.title, around.whole)
 		if e.coverage < hopeless {
 			continue
@@ -184,12 +185,9 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
 		e.apart = m.lacks(q, e.bits|near.any()) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i)
-		e.features = m.features(q, &e, p, &around)
+		e.features = m.features(q, &e, p, &around, near, rank.Cosine(together...))
 		e.outdated = outdated
-		e.score = e.features.score()
-		if outdated {
-			e.score -= outOfDate
-		}
+		e.score = e.features.score(evidenceWeights(), outdated)
 		out = append(out, e)
 	}
 	return out

@@ -82,11 +82,14 @@ var evidenceWeights = sync.OnceValue(func() []float64 {
 })
 
 // score is the logarithm, but for a constant, of the probability that a sentence
-// is the one that answers.
-func (f *Features) score() float64 {
+// is the one that answers; outdated tells of one in an older edition.
+func (f *Features) score(weights []float64, outdated bool) float64 {
 	sum := 0.0
 	for i, v := range f.Vector() {
-		sum += evidenceWeights()[i] * v
+		sum += weights[i] * v
+	}
+	if outdated {
+		sum -= outOfDate
 	}
 	return sum
 }
@@ -107,17 +110,16 @@ type surroundings struct {
 // far is the standing from which on passages are equally far from the best.
 const far = -3
 
-// features looks at one sentence of a passage.
-func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around *surroundings) Features {
+// features looks at one sentence of a passage; near stands in those beside it, and
+// together they have a cosine with the question.
+func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around *surroundings, near marks, together float64) Features {
 	i := e.sentence
 	span, at := around.spans[i], p.Sentences[i]
 	inside := marks{span.Exact, span.Alike}
-	together := []rank.Span{span}
-	near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
 	known := inside.any()
 	f := Features{
 		Inside: m.share(inside.exact), Like: m.share(inside.like), Covered: e.coverage * e.coverage, Gap: e.gap, Literal: e.literal,
-		Pairs: span.Pairs, Opening: m.share(span.Opening), Cosine: rank.Cosine(span), Around: rank.Cosine(together...),
+		Pairs: span.Pairs, Opening: m.share(span.Opening), Cosine: rank.Cosine(span), Around: together,
 		Heading: one(at.Kind == layout.Heading), Asks: one(isQuestion(e.text)),
 		Listing: one(at.Kind != layout.Table && isListing(e.text)), Other: one(at.Kind == layout.Table && m.otherRow(e.text, p.Language)),
 		Apart: one(e.apart), Fits: one(e.fits), Unfit: one(!e.fits && q.want.certain()),

@@ -120,17 +120,7 @@ const like = 0.4
 // Match returns a bit for each term of the query that a word of a text is, and
 // one for each that none is but one is like.
 func (r Reader) Match(s string, language text.Language) (exact, alike uint64) {
-	for _, m := range r.reader.meanings(text.Tokens(s), language) {
-		for k, s := range m.like {
-			switch {
-			case s == 1:
-				exact |= 1 << min(k, 63)
-			case s >= like:
-				alike |= 1 << min(k, 63)
-			}
-		}
-	}
-	return exact, alike &^ exact
+	return bits(r.reader.best(r.reader.meanings(text.Tokens(s), language)))
 }
 
 // Vector returns the question's vector in the model's space.

@@ -59,8 +59,7 @@ func (r *Reading) Span(from, to int) Span {
 	s := Span{Words: len(words), Soft: r.reader.share(b.best), reader: r.reader, vector: b.vector}
 	s.Exact, s.Alike = bits(b.best)
 	s.Pairs = r.reader.pairs(words)
-	start := r.reader.half(words[:min(opening, len(words))])
-	exact, alike := bits(start.best)
+	exact, alike := bits(r.reader.best(words[:min(opening, len(words))]))
 	s.Opening = exact | alike
 	return s
 }

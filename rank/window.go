@@ -165,16 +165,24 @@ type block struct {
 }
 
 func (r *reader) half(words []*meaning) *block {
-	b := &block{make([]float64, len(r.terms)), make([]float32, r.Model.Dimensions)}
+	b := &block{r.best(words), make([]float32, r.Model.Dimensions)}
 	for _, m := range words {
-		for k, s := range m.like {
-			b.best[k] = max(b.best[k], s)
-		}
 		for _, row := range m.rows {
 			r.Model.Add(b.vector, int(row))
 		}
 	}
 	return b
+}
+
+// best returns how near some words come to each term.
+func (r *reader) best(words []*meaning) []float64 {
+	out := make([]float64, len(r.terms))
+	for _, m := range words {
+		for k, s := range m.like {
+			out[k] = max(out[k], s)
+		}
+	}
+	return out
 }
 
 // share returns how much of what is asked is matched.

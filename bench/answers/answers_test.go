@@ -75,7 +75,7 @@ func TestWeightsKeepTheirSigns(t *testing.T) {
 func TestUnclearAlternativesAreLeftOut(t *testing.T) {
 	q := made(1)
 	q[0].unclear[0] = true
-	if lists := vectors(q); len(lists) != 1 || len(lists[0].features) != 5 {
+	if lists := vectors(q); len(lists) != 1 || len(lists[0].Features) != 5 {
 		t.Errorf("%d lists", len(lists))
 	}
 	q[0].right = make([]bool, 6)

@@ -11,6 +11,7 @@ import (
 	"text/tabwriter"
 
 	"jardinet/answer"
+	"jardinet/bench/listwise"
 )
 
 // A group is features that belong together; left out in turn, they show what
@@ -58,12 +59,7 @@ func fitEvidence(questions []question, features []string, penalty float64) []flo
 	for range evidenceRounds {
 		g := make([]float64, len(w))
 		for _, l := range lists {
-			all, right := l.likelihoods(w)
-			for i, f := range l.features {
-				for k, v := range f {
-					g[k] += (right[i] - all[i]) * v
-				}
-			}
+			l.Uphill(w, g)
 		}
 		for k := range w {
 			if on[k] {
@@ -81,61 +77,23 @@ func fitEvidence(questions []question, features []string, penalty float64) []flo
 	return w
 }
 
-// A list is the alternatives to a question that has a right one.
-type list struct {
-	features [][]float64
-	right    []bool
-}
-
-func vectors(questions []question) []list {
-	var out []list
+// vectors returns the alternatives to the questions that have a right one.
+func vectors(questions []question) []listwise.List {
+	var out []listwise.List
 	for _, q := range questions {
 		if !slices.Contains(q.right, true) {
 			continue
 		}
-		var l list
+		var l listwise.List
 		for i := range q.all {
 			if !q.unclear[i] {
-				l.features = append(l.features, q.all[i].Features.Vector())
-				l.right = append(l.right, q.right[i])
+				l.Features = append(l.Features, q.all[i].Features.Vector())
+				l.Right = append(l.Right, q.right[i])
 			}
 		}
 		out = append(out, l)
 	}
 	return out
-}
-
-// likelihoods returns the softmax over all alternatives and over the right ones.
-func (l *list) likelihoods(w []float64) (all, right []float64) {
-	all, right = make([]float64, len(l.features)), make([]float64, len(l.features))
-	most := math.Inf(-1)
-	for i, f := range l.features {
-		all[i] = dot(w, f)
-		most = max(most, all[i])
-	}
-	sum, sumRight := 0.0, 0.0
-	for i := range all {
-		all[i] = math.Exp(all[i] - most)
-		sum += all[i]
-		if l.right[i] {
-			sumRight += all[i]
-		}
-	}
-	for i := range all {
-		if l.right[i] && sumRight > 0 {
-			right[i] = all[i] / sumRight
-		}
-		all[i] /= sum
-	}
-	return all, right
-}
-
-func dot(w, f []float64) float64 {
-	sum := 0.0
-	for k, v := range f {
-		sum += w[k] * v
-	}
-	return sum
 }
 
 // choosePenalty returns the penalty by which left-out questions get right
@@ -148,9 +106,9 @@ func choosePenalty(questions []question) float64 {
 			in, out := split(questions, fold)
 			w := fitEvidence(in, everything, penalty)
 			for _, l := range vectors(out) {
-				all, _ := l.likelihoods(w)
+				all, _ := l.Likelihoods(w)
 				p := 1e-6
-				for i, right := range l.right {
+				for i, right := range l.Right {
 					if right {
 						p += all[i]
 					}

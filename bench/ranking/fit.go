@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"jardinet/bench/listwise"
 	"jardinet/rank"
 )
 
@@ -11,8 +12,7 @@ import (
 type list struct {
 	document string
 	kind     string
-	features [][]float64
-	right    []bool
+	listwise.List
 }
 
 // A variant is a ranking by some of the features.
@@ -54,16 +54,11 @@ func fit(lists []list, features []string) []float64 {
 	for range rounds {
 		g, n := make([]float64, len(w)), 0.0
 		for _, l := range lists {
-			if !slices.Contains(l.right, true) {
+			if !slices.Contains(l.Right, true) {
 				continue
 			}
 			n++
-			all, right := likelihoods(l, w)
-			for i, f := range l.features {
-				for k, v := range f {
-					g[k] += (right[i] - all[i]) * v
-				}
-			}
+			l.Uphill(w, g)
 		}
 		for k, name := range rank.Names {
 			if !slices.Contains(features, name) {
@@ -77,45 +72,12 @@ func fit(lists []list, features []string) []float64 {
 	return w
 }
 
-// likelihoods returns the softmax over all candidates and over the right ones.
-func likelihoods(l list, w []float64) (all, right []float64) {
-	all, right = make([]float64, len(l.features)), make([]float64, len(l.features))
-	most := math.Inf(-1)
-	for i, f := range l.features {
-		all[i] = score(w, f)
-		most = max(most, all[i])
-	}
-	sum, sumRight := 0.0, 0.0
-	for i := range all {
-		all[i] = math.Exp(all[i] - most)
-		sum += all[i]
-		if l.right[i] {
-			sumRight += all[i]
-		}
-	}
-	for i := range all {
-		if l.right[i] {
-			right[i] = all[i] / sumRight
-		}
-		all[i] /= sum
-	}
-	return all, right
-}
-
-func score(w, f []float64) float64 {
-	sum := 0.0
-	for k, v := range f {
-		sum += w[k] * v
-	}
-	return sum
-}
-
 // place returns the rank of the best right passage, 0 if none is found. By words
 // alone, a passage without any of them is not.
 func (l *list) place(w []float64) int {
 	best, at := math.Inf(-1), -1
-	for i, f := range l.features {
-		if s := score(w, f); l.right[i] && s > best && s != 0 {
+	for i, f := range l.Features {
+		if s := listwise.Score(w, f); l.Right[i] && s > best && s != 0 {
 			best, at = s, i
 		}
 	}
@@ -123,8 +85,8 @@ func (l *list) place(w []float64) int {
 		return 0
 	}
 	place := 1
-	for i, f := range l.features {
-		if s := score(w, f); s > best || s == best && i < at {
+	for i, f := range l.Features {
+		if s := listwise.Score(w, f); s > best || s == best && i < at {
 			place++
 		}
 	}

@@ -101,8 +101,8 @@ func half(ctx context.Context, s *service.Service, name string) (*measure.Set, [
 			l.kind = "paraphrased"
 		}
 		for _, c := range found.Candidates {
-			l.features = append(l.features, c.Features.Vector())
-			l.right = append(l.right, slices.ContainsFunc(q.Places(), func(e measure.Evidence) bool {
+			l.Features = append(l.Features, c.Features.Vector())
+			l.Right = append(l.Right, slices.ContainsFunc(q.Places(), func(e measure.Evidence) bool {
 				return e.Document == c.Document.Name && slices.Contains(c.Passage.Pages(), e.Page)
 			}))
 		}

@@ -107,8 +107,8 @@ func (p *policySet) lists(ctx context.Context) ([]list, error) {
 		}
 		l := list{document: q[2], kind: q[0]}
 		for _, c := range found.Candidates {
-			l.features = append(l.features, c.Features.Vector())
-			l.right = append(l.right, c.Document.Name == q[2])
+			l.Features = append(l.Features, c.Features.Vector())
+			l.Right = append(l.Right, c.Document.Name == q[2])
 		}
 		out = append(out, l)
 	}
