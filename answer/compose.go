@@ -3,6 +3,7 @@ package answer
 import (
 	"math"
 	"regexp"
+	"slices"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -59,8 +60,8 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	}
 	top := candidates[found[0].candidate]
 	from := found[0]
-	if !from.fits && len(chosen) > 1 && chosen[1].fits {
-		from = chosen[1]
+	if i := slices.IndexFunc(chosen, func(e evidence) bool { return e.fits }); i >= 0 && !from.fits {
+		from = chosen[i]
 	}
 	if from.fits || q.want != wantQuantity {
 		out.Short = capital(short(q, m, from.text, top.Passage.Language))
@@ -101,6 +102,9 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate, m
 			chosen = append(chosen, other)
 		}
 	}
+	if before, ok := leansOn(best, candidates[best.candidate].Passage); ok {
+		chosen = append([]evidence{before}, chosen...)
+	}
 	if next, ok := following(q, m, best, candidates[best.candidate]); ok {
 		chosen = append(chosen, next)
 	}
@@ -140,16 +144,33 @@ func absent(m *matcher, candidates []Candidate) []string {
 func following(q *question, m *matcher, e evidence, c Candidate) (evidence, bool) {
 	p := c.Passage
 	next := e.sentence + 1
-	if next >= len(p.Sentences) || p.Sentences[next].First || p.Sentences[e.sentence].Kind == layout.Table {
+	leads := strings.HasSuffix(e.text, ":")
+	if next >= len(p.Sentences) || p.Sentences[next].First && !leads || p.Sentences[e.sentence].Kind == layout.Table {
 		return evidence{}, false
 	}
 	added := m.added(e.text, p.Language)
 	wanting := !e.fits && q.want.certain() && q.want != wantPerson
-	if added > restatement && !wanting {
+	if added > restatement && !wanting && !leads {
 		return evidence{}, false
 	}
 	s := p.Sentences[next]
 	return evidence{candidate: e.candidate, sentence: next, text: p.Text[s.Start:s.End], fits: m.fits(q, p.Text[s.Start:s.End], s)}, true
+}
+
+// leaning matches sentences that cannot be understood without the one before.
+var (
+	leaning = regexp.MustCompile(`^(?:This|These|That|Those|It|They|Such|He|She|Its|Their|Both)\b`)
+	standby = regexp.MustCompile(`^It (?:is|was|may be|can be) (?:\w+ )?(?:that|to|not|possible|recommended|safe|good|best|a good)\b`)
+)
+
+// leansOn returns the sentence before one that speaks of "this" or "it".
+func leansOn(e evidence, p *passage.Passage) (evidence, bool) {
+	s := p.Sentences[e.sentence]
+	if s.First || e.sentence == 0 || s.Kind == layout.Table || !leaning.MatchString(e.text) || standby.MatchString(e.text) {
+		return evidence{}, false
+	}
+	before := p.Sentences[e.sentence-1]
+	return evidence{candidate: e.candidate, sentence: e.sentence - 1, text: p.Text[before.Start:before.End]}, true
 }
 
 // substantial is how many bytes a word has at least that adds something.

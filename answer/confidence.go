@@ -24,17 +24,20 @@ type Signals struct {
 	Around   float64 // cosine of the sentence with those beside it
 	Margin   float64 // how much likelier it is than the best evidence in another passage, of 1
 	Section  float64 // share of the words asked that stand in its section path alone
+	Score    float64 // its score, a tenth of it
+	Likely   float64 // the probability that it is the one, among all that was weighed
+	Here     float64 // the same of its passage
 	Few      float64 // 1 for a question of one word, a half for one of two, and so on
 }
 
 // Vector returns the signals in a fixed order, after a one; SignalNames names
 // them.
 func (s *Signals) Vector() []float64 {
-	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing, s.Pairs, s.Around, s.Margin, s.Section, s.Few}
+	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing, s.Pairs, s.Around, s.Margin, s.Section, s.Score, s.Likely, s.Here, s.Few}
 }
 
 // SignalNames are the names of Vector's numbers.
-var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section", "few"}
+var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section", "score", "likely", "here", "few"}
 
 // confidence.json is written by bench/answers.
 //
@@ -73,7 +76,7 @@ func signals(found []evidence) Signals {
 	s := Signals{
 		Coverage: e.coverage, Inside: math.Sqrt(f.Inside + alike*f.Like), Gap: f.Gap, Literal: f.Literal, Unfit: f.Unfit, Apart: f.Apart,
 		Words: e.passage.Wide, Soft: e.passage.Soft, Window: e.passage.Window, Standing: better(f.Standing, 0),
-		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Few: e.few,
+		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few,
 	}
 	for i := range found {
 		if found[i].candidate != e.candidate {
@@ -81,5 +84,14 @@ func signals(found []evidence) Signals {
 			break
 		}
 	}
+	all := 0.0
+	for i := range found[:min(len(found), mostAlternatives)] {
+		p := better(found[i].score, e.score)
+		all += p
+		if found[i].candidate == e.candidate {
+			s.Here += p
+		}
+	}
+	s.Likely, s.Here = 1/all, s.Here/all
 	return s
 }

@@ -21,7 +21,7 @@ const numeral = `(?:\d[\d,.]*|\b` + numberWords + `)\s?(?:-|–|to|and|à|bis)?\
 var dimensions = []dimension{
 	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:long|soon|old|often|quickly|late|early)|duration|age|combien de temps|wie lange)\b`),
-		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?`), nil},
+		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?|characters?|letters?|words?|pages?|lines?|digits?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:far|high|deep|wide|tall|thick|close)|distance|height|depth|width|length)\b`),
 		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`), nil},
 	{regexp.MustCompile(`\b(?:how heavy|weigh|weight|mass)\b`), unitsOf(`tonnes?|kilograms?|grams?|kg|g|t|mg`), nil},

@@ -139,7 +139,7 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 	if len(candidates) == 0 || m.total == 0 {
 		return nil
 	}
-	outdated := superseded(q, candidates)
+	outdated, named := superseded(q, candidates), m.named(candidates)
 	found := make([][]evidence, len(candidates))
 	readers := m.asked.Readers()
 	var group sync.WaitGroup
@@ -148,7 +148,7 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 			m := m.with(reader)
 			for i := w; i < len(candidates); i += len(readers) {
 				c := candidates[i]
-				found[i] = m.sentences(q, i, c, c.Score-candidates[0].Score, outdated[c.DocumentID])
+				found[i] = m.sentences(q, i, c, c.Score-candidates[0].Score, named, outdated[c.DocumentID])
 			}
 		})
 	}
@@ -158,11 +158,37 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 	return out
 }
 
+// named returns the terms of the question that stand in the titles of some of the
+// documents found, but of no more than half of them.
+func (m *matcher) named(candidates []Candidate) uint64 {
+	in := make([]int, len(m.terms))
+	seen := map[string]bool{}
+	for _, c := range candidates {
+		if seen[c.DocumentID] {
+			continue
+		}
+		seen[c.DocumentID] = true
+		bits := m.in(c.Document.Title+" "+c.Document.Name, c.Passage.Language)
+		for t := range in {
+			if bits&(1<<min(t, 63)) != 0 {
+				in[t]++
+			}
+		}
+	}
+	var out uint64
+	for t, n := range in {
+		if n > 0 && n*2 <= len(seen) && !softWords[m.terms[t].Word] {
+			out |= 1 << min(t, 63)
+		}
+	}
+	return out
+}
+
 // sentences scores the sentences of one passage.
-func (m *matcher) sentences(q *question, number int, c Candidate, standing float64, outdated bool) []evidence {
-	p := c.Passage
+func (m *matcher) sentences(q *question, number int, c Candidate, standing float64, named uint64, outdated bool) []evidence {
+	p, title := c.Passage, c.Document.Title+" "+c.Document.Name
 	around := surroundings{
-		section: m.marks(p.SectionPath(), p.Language), title: m.marks(c.Document.Title+" "+c.Document.Name, p.Language),
+		section: m.marks(p.SectionPath(), p.Language), title: m.marks(title, p.Language), named: named,
 		spans: make([]rank.Span, len(p.Sentences)), standing: standing,
 	}
 	reading := m.reader.Read(p.Text, p.Language)
@@ -171,12 +197,17 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		around.whole = around.whole.or(marks{around.spans[i].Exact, around.spans[i].Alike})
 	}
 	var out []evidence
+	var label marks
 	for i, s := range p.Sentences {
 		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw, few: m.few}
 		inside := marks{around.spans[i].Exact, around.spans[i].Alike}
 		together := []rank.Span{around.spans[i]}
 		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
-		m.cover(&e, inside, near, around.section, around.title, around.whole)
+		m.cover(&e, inside, near, around.section.or(label), around.title, around.whole)
+		under := label
+		if isLabel(e.text, s.Kind, around.spans[i].Words) {
+			label = inside
+		}
 		if e.coverage < hopeless {
 			continue
 		}
@@ -184,13 +215,22 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.fits = m.fits(q, e.text, s) && (q.named == nil || q.named.MatchString(e.text+" "+p.SectionPath()))
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
 		e.apart = m.lacks(q, e.bits|near.any()) && !(e.fits && q.want == wantQuantity && q.units != nil)
-		e.literal = m.literals(p, i)
-		e.features = m.features(q, &e, p, &around, near, rank.Cosine(together...))
+		e.literal = m.literals(p, i, title)
+		e.features = m.features(q, &e, p, &around, under, near, rank.Cosine(together...))
 		e.outdated = outdated
 		e.score = e.features.score(evidenceWeights(), outdated)
 		out = append(out, e)
 	}
 	return out
+}
+
+// labelWords are how many words a line has at most that others are entries under.
+const labelWords = 5
+
+// isLabel tells whether a sentence is a line that what follows is an entry under:
+// the synopsis of a command, a term, "For example:".
+func isLabel(s string, kind layout.Kind, words int) bool {
+	return kind != layout.Table && s != "" && (strings.HasSuffix(s, ":") || words <= labelWords && !strings.ContainsAny(s[len(s)-1:], ".!?") || isListing(s))
 }
 
 // cover sums what the sentence and its surroundings hold of the question.
@@ -219,22 +259,40 @@ func (m *matcher) cover(e *evidence, inside, near, section, title, whole marks) 
 	e.coverage /= m.total
 }
 
-// literals returns the share of the question's literals that stand in a sentence
-// or, for less, elsewhere in its passage; 1 if it has none.
-func (m *matcher) literals(p *passage.Passage, i int) float64 {
+// literals returns the share of the question's literals, by their IDF, that stand
+// in a sentence or, for less, around it; 1 if it has none.
+func (m *matcher) literals(p *passage.Passage, i int, title string) float64 {
 	if len(m.asked.Literals) == 0 {
 		return 1
 	}
-	sum := 0.0
+	sum, all := 0.0, 0.0
 	for _, l := range m.asked.Literals {
+		worth := m.literalWorth(l)
+		all += worth
 		switch {
 		case rank.Holds(p.Text[p.Sentences[i].Start:p.Sentences[i].End], l):
-			sum++
-		case rank.Holds(p.Text, l), rank.Holds(p.SectionPath(), l):
-			sum += inPassage
+			sum += worth
+		case rank.Holds(p.SectionPath(), l), rank.Holds(title, l):
+			sum += inSection * worth
+		case rank.Holds(p.Text, l):
+			sum += inPassage * worth
 		}
 	}
-	return sum / float64(len(m.asked.Literals))
+	return sum / all
+}
+
+// literalWorth is the IDF of a literal's rarest word: a name that stands on every
+// page tells little.
+func (m *matcher) literalWorth(literal string) float64 {
+	worth := 0.1
+	for _, token := range text.Tokens(literal) {
+		for _, term := range m.terms {
+			if term.Word == token.Word {
+				worth = max(worth, term.IDF)
+			}
+		}
+	}
+	return worth
 }
 
 // lacks tells whether the attribute asked about is not among the terms found.
@@ -293,15 +351,33 @@ var ordinal = regexp.MustCompile(`^\d+\s?(?:st|nd|rd|th)\b`)
 // counts tells whether a number in a sentence, or in a cell under the name, is
 // one of the things that are counted.
 func counts(s, stem string, stemmer *text.Stemmer) bool {
+	if strings.Contains(s, " · ") {
+		return slices.ContainsFunc(strings.Split(s, " · "), func(cell string) bool { return cellCounts(cell, stem, stemmer) })
+	}
 	since := countedWithin + 1 // words since the last number
 	for _, t := range text.Tokens(s) {
 		switch {
 		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(t.Word), numberWord.MatchString(t.Word):
 			since = 0
-		case stemmer.Stem(t.Word) == stem && (since <= countedWithin || strings.Contains(s, " · ")):
+		case stemmer.Stem(t.Word) == stem && since <= countedWithin:
 			return true
 		default:
 			since++
+		}
+	}
+	return false
+}
+
+// cellCounts tells whether a cell of a row is named for what is counted, or is the
+// row's name and begins with it.
+func cellCounts(cell, stem string, stemmer *text.Stemmer) bool {
+	name, _, headed := strings.Cut(cell, ": ")
+	for _, t := range text.Tokens(name) {
+		if stemmer.Stem(t.Word) == stem {
+			return true
+		}
+		if !headed {
+			break
 		}
 	}
 	return false
@@ -322,6 +398,8 @@ func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 		return at.Kind == layout.ListItem
 	case wantReason:
 		return reason.MatchString(s)
+	case wantPlace:
+		return located.MatchString(s)
 	}
 	return false
 }

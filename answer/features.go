@@ -16,28 +16,36 @@ import (
 // Features are what is known of a sentence that may answer. Shares are of the
 // worth of the words asked, between 0 and 1.
 type Features struct {
-	Inside  float64 // stand in the sentence itself
-	Like    float64 // stand there only by words of like meaning
-	Near    float64 // stand in a sentence beside it, not here
-	Section float64 // stand in its section path, not here
-	Title   float64 // stand in the document's title alone
-	Passage float64 // stand only elsewhere in its passage
-	Covered float64 // square of the share that stands here or around, as far as that counts
-	Gap     float64 // of the weightiest word that nothing there is like
-	Apart   float64 // 1 if the attribute asked about is missing
-	Pairs   float64 // of words side by side in the question that are so here
-	Opening float64 // stand among its first words
-	Defines float64 // the same where the question asks what something is or does
-	Called  float64 // 1 if it says what something is, where that is asked
-	Cosine  float64 // of its vector and the question's
-	Around  float64 // the same with the sentences beside it
-	Literal float64 // of part numbers and the like that stand in it or, for less, close by
+	Inside    float64 // stand in the sentence itself
+	Like      float64 // stand there only by words of like meaning
+	Label     float64 // stand in the line that it is an entry under, not here
+	Near      float64 // stand in a sentence beside it, not here
+	Section   float64 // stand in its section path, not here
+	Title     float64 // stand in the document's title alone
+	Elsewhere float64 // name other documents than this one
+	Passage   float64 // stand only elsewhere in its passage
+	Covered   float64 // square of the share that stands here or around, as far as that counts
+	Gap       float64 // of the weightiest word that nothing there is like
+	Apart     float64 // 1 if the attribute asked about is missing
+	Pairs     float64 // of words side by side in the question that are so here
+	Opening   float64 // stand among its first words
+	Defines   float64 // the same where the question asks what something is or does
+	Called    float64 // 1 if it says what something is, where that is asked
+	Cosine    float64 // of its vector and the question's
+	Around    float64 // the same with the sentences beside it
+	Literal   float64 // of part numbers and the like that stand in it or, for less, close by
 
 	Fits    float64 // 1 if it holds the kind of thing asked for
 	Unfit   float64 // 1 if it does not and the kind is a figure, a date or a person
 	Heading float64 // 1 for a heading
 	Asks    float64 // 1 for a question
-	Listing float64 // 1 for code, a synopsis or a formula
+	Repeats float64 // share of its words that the question has
+	Bare    float64 // 1 if it has hardly a word that the question has not
+	Subject float64 // 1 if it says of what is asked about what it is
+	Tells   float64 // 1 for an instruction where the question asks for one
+	Bounds  float64 // 1 for a bound where the question asks for one
+	Echoes  float64 // 1 if it names the measure that the question asks for
+	Listing float64 // 1 for code, a synopsis or a formula, unless the question asks for such
 	Step    float64 // 1 for a list item where the question asks for a list
 	Number  float64 // 1 for one with a number where it does so
 	Keyed   float64 // share that stands in it, for a row
@@ -50,15 +58,15 @@ type Features struct {
 // Vector returns the features in a fixed order; FeatureNames names them.
 func (f *Features) Vector() []float64 {
 	return []float64{
-		f.Inside, f.Like, f.Near, f.Section, f.Title, f.Passage, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Defines, f.Called, f.Cosine, f.Around, f.Literal,
-		f.Fits, f.Unfit, f.Heading, f.Asks, f.Listing, f.Step, f.Number, f.Keyed, f.Other, f.Standing, f.Close,
+		f.Inside, f.Like, f.Label, f.Near, f.Section, f.Title, f.Elsewhere, f.Passage, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Defines, f.Called, f.Cosine, f.Around, f.Literal,
+		f.Fits, f.Unfit, f.Heading, f.Asks, f.Repeats, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Step, f.Number, f.Keyed, f.Other, f.Standing, f.Close,
 	}
 }
 
 // FeatureNames are the names of Vector's numbers.
 var FeatureNames = []string{
-	"inside", "like", "near", "section", "title", "passage", "covered", "gap", "apart", "pairs", "opening", "defines", "called", "cosine", "around", "literal",
-	"fits", "unfit", "heading", "asks", "listing", "step", "number", "keyed", "other", "standing", "close",
+	"inside", "like", "label", "near", "section", "title", "elsewhere", "passage", "covered", "gap", "apart", "pairs", "opening", "defines", "called", "cosine", "around", "literal",
+	"fits", "unfit", "heading", "asks", "repeats", "bare", "subject", "tells", "bounds", "echoes", "listing", "step", "number", "keyed", "other", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.
@@ -103,6 +111,7 @@ var calling = regexp.MustCompile(`\b(?:is|are) (?:an?|the)\b|\b(?:means?|refers?
 // surroundings are what the sentences of a passage share.
 type surroundings struct {
 	section, title, whole marks
+	named                 uint64 // terms that name some documents and not others
 	spans                 []rank.Span
 	standing              float64
 }
@@ -112,7 +121,7 @@ const far = -3
 
 // features looks at one sentence of a passage; near stands in those beside it, and
 // together they have a cosine with the question.
-func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around *surroundings, near marks, together float64) Features {
+func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around *surroundings, label, near marks, together float64) Features {
 	i := e.sentence
 	span, at := around.spans[i], p.Sentences[i]
 	inside := marks{span.Exact, span.Alike}
@@ -121,14 +130,14 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 		Inside: m.share(inside.exact), Like: m.share(inside.like), Covered: e.coverage * e.coverage, Gap: e.gap, Literal: e.literal,
 		Pairs: span.Pairs, Opening: m.share(span.Opening), Cosine: rank.Cosine(span), Around: together,
 		Heading: one(at.Kind == layout.Heading), Asks: one(isQuestion(e.text)),
-		Listing: one(at.Kind != layout.Table && isListing(e.text)), Other: one(at.Kind == layout.Table && m.otherRow(e.text, p.Language)),
+		Listing: one(at.Kind != layout.Table && !q.code && isListing(e.text)), Other: one(at.Kind == layout.Table && m.otherRow(e.text, p.Language)),
 		Apart: one(e.apart), Fits: one(e.fits), Unfit: one(!e.fits && q.want.certain()),
 		Standing: around.standing, Close: max(around.standing, far),
 	}
 	for _, from := range []struct {
 		feature *float64
 		marks   marks
-	}{{&f.Near, near}, {&f.Section, around.section}, {&f.Title, around.title}, {&f.Passage, around.whole}} {
+	}{{&f.Label, label}, {&f.Near, near}, {&f.Section, around.section}, {&f.Title, around.title}, {&f.Passage, around.whole}} {
 		*from.feature = m.share(from.marks.exact&^known) + alike*m.share(from.marks.like&^known)
 		known |= from.marks.any()
 	}
@@ -139,7 +148,16 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	if q.defining {
 		f.Defines, f.Called = f.Opening, one(calling.MatchString(e.text))
 	}
-	f.Keyed = one(at.Kind == layout.Table) * f.Inside
+	if span.Words > 0 {
+		f.Repeats = 1 - float64(span.New)/float64(span.Words)
+	}
+	f.Bare = one(span.New <= 1 && !e.fits)
+	f.Subject = one(m.hasSubject(q.subject, e.text, p.Language))
+	f.Tells = one(q.howTo && instructs.MatchString(e.text))
+	f.Bounds = one(q.bounded && bounds.MatchString(e.text))
+	f.Echoes = one(q.measure != nil && e.fits && q.measure.MatchString(e.text))
+	f.Elsewhere = m.share(around.named &^ (around.title.any() | around.section.exact))
+	f.Keyed = one(at.Kind == layout.Table && span.New > 0) * f.Inside
 	return f
 }
 

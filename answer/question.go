@@ -39,6 +39,11 @@ type question struct {
 	parts      bool           // several things are asked at once
 	compare    bool           // two things are to be set side by side
 	defining   bool           // it asks what something is or does
+	subject    []string       // stems of what it asks the nature of; may be empty
+	code       bool           // it asks for something that is written like code
+	howTo      bool           // it asks how something is done
+	bounded    bool           // it asks how much something may or must be
+	measure    *regexp.Regexp // words that go with the quantity it asks for; may be nil
 	counted    string         // stem of what "how many …" asks the number of; may be empty
 }
 
@@ -48,7 +53,7 @@ var wants = []struct {
 	pattern *regexp.Regexp
 	want    want
 }{
-	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|what (?:are the|is the) (?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
+	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|(?:what|which) (?:are (?:the )?|is the )?(?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
 	{regexp.MustCompile(`\b(?:how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|age|duration|period)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
 	{regexp.MustCompile(`^(?:and |but |so |since |until |from |by |til )*when\b|\bwhen ` + auxiliary + `\b|\b(?:what (?:date|year|month|day|time)|which (?:date|year|month|day)|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
 	{regexp.MustCompile(`^(?:and |but |so |to |by |from |for |with |of )*(?:who|whose|whom)\b|\bwho ` + auxiliary + `\b|\b(?:which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
@@ -67,7 +72,7 @@ const auxiliary = `(?:is|are|was|were|do|does|did|will|would|shall|should|must|m
 var softWords = words(`many much long often far high number amount name named call called kind type sort happen happens
 	need needs needed allow allowed mean means please tell know find say says said state stated state give given
 	exactly normally usually currently actually people person someone anyone thing things way ways different document
-	documents manual policy report according case want wants people soon quickly big old work used use
+	documents content concentration manual policy report according case want wants people soon quickly big old work used use
 	come came go went going gets got makes made bring get put make venir aller faire kommen gehen machen
 	combien quel quelle quels quelles`)
 
@@ -136,9 +141,18 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	if len(after) > 0 && refersBack(folded, q.query.Terms) {
 		a.carry(q, folded, after)
 	}
+	stemmer := text.NewStemmer(q.language)
 	q.attribute, q.defining = attributeOf(folded), defining.MatchString(folded)
+	q.subject, q.howTo = subjectOf(folded, stemmer, q.language), howTo.MatchString(folded) && q.want != wantQuantity
+	q.code = asksCode.MatchString(folded)
+	if q.want == wantQuantity {
+		q.bounded = asksBound.MatchString(folded)
+		if m := howAdjective.FindStringSubmatch(folded); m != nil {
+			q.measure = measured[m[1]]
+		}
+	}
 	if m := howMany.FindStringSubmatch(folded); m != nil && q.units == nil {
-		q.counted = text.NewStemmer(q.language).Stem(m[1])
+		q.counted = stemmer.Stem(m[1])
 	}
 	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
 	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")

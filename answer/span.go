@@ -23,7 +23,8 @@ var (
 	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
 	name     = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+`)
 	office   = regexp.MustCompile(`\b(?:the|The|a|A)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair)(?:\s+of\s+(?:the\s+)?\p{L}+)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+\p{L}+(?:\s\p{L}+)?)*`)
-	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|parce|car|afin|weil|damit)\b`)
+	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|ensur(?:e|es|ing)|prevents?|allows?|makes? it|as a result|parce|car|afin|weil|damit)\b`)
+	located  = regexp.MustCompile(`(?i)\b(?:is|are|be|stands?|hangs?|lies?|kept|found|held|stored|located|placed|put|sits?|taken|meets?|goes|go) (?:up |down |out |only |just |all )?(?:in|at|on|under|beside|behind|by|near|inside|outside|above|below|between|next|to)\b|(?:^|\s)/\w+/|→|\b(?:tab|menu|dialog|directory|folder)\b`)
 	denial   = regexp.MustCompile(`(?i)\b(?:not|never|no|nor|neither|cannot|prohibited|forbidden|without exception|banned|refused|nobody|none|pas|jamais|interdit|nicht|kein\w*|verboten)\b`)
 )
 

@@ -105,6 +105,19 @@ func TestTableRows(t *testing.T) {
 	}
 }
 
+func TestRowsFarApart(t *testing.T) {
+	b := newSheet(1)
+	for i, row := range [][3]string{{"Name", "Kind", "Built"}, {"Bryony", "diesel", "1967"}, {"Tansy", "battery", "2022"}} {
+		y := 100 + float32(i*i*11)
+		b.line(50, y, 10, 0, row[0]).line(140, y, 10, 0, row[1]).line(200, y, 10, 0, row[2])
+	}
+	b.line(50, 190, 10, 0, "Closed").line(150, 190, 10, 0, "by").line(260, 190, 10, 0, "whom")
+	blocks := assembled(t, b.sheet()).Pages[0].Blocks
+	if len(blocks) < 2 || blocks[0].Kind != Table || len(blocks[0].Rows) != 3 {
+		t.Errorf("a row whose cells begin where those above do is not in the table, or one that is elsewhere is: %+v", blocks)
+	}
+}
+
 func TestCellsCloserThanAnEm(t *testing.T) {
 	b := newSheet(1)
 	for i, row := range [][3]string{{"Kind", "Day", "Night"}, {"Palm", "22 to 27", "17"}, {"Fern", "15 to 19", "12"}} {

@@ -40,10 +40,31 @@ func linedUp(rows []*line) bool {
 	return len(gutters(rows)) > 1 || len(rows) > 3 && len(tableColumns(rows)) > 1
 }
 
+// How far, in sizes of their letters, a row stands under the one above it, and if
+// its cells begin where those above do.
+const (
+	usualGap  = 3.2
+	widestGap = 6
+)
+
+// startsWith tells whether each of three or more cells of a line begins where one
+// of the rows above it does.
+func startsWith(rows []*line, l *line) bool {
+	for _, s := range l.segments {
+		if !slices.ContainsFunc(rows, func(r *line) bool {
+			return slices.ContainsFunc(r.segments, func(above segment) bool { return abs(above.box.X0-s.box.X0) < l.size/4 })
+		}) {
+			return false
+		}
+	}
+	return len(l.segments) > 2
+}
+
 // rowFollows tells whether line i may be part of the table above it.
 func rowFollows(lines []*line, i int) bool {
 	prev, l := lines[i-1], lines[i]
-	if l.area != nil || l.region != prev.region || l.turn != prev.turn || l.baseline-prev.baseline > 3.2*max(l.size, prev.size) {
+	gap := (l.baseline - prev.baseline) / max(l.size, prev.size)
+	if l.area != nil || l.region != prev.region || l.turn != prev.turn || gap > widestGap || gap > usualGap && !startsWith(lines[:i], l) {
 		return false
 	}
 	if len(l.segments) > 1 {

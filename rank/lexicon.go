@@ -51,7 +51,11 @@ var (
 var Default = sync.OnceValue(func() *Lexicon {
 	l := NewLexicon()
 	for line := range lines(english) {
-		l.Group("en", groupWeight, strings.Split(line, ",")...)
+		if asked, written, oneWay := strings.Cut(line, ">"); oneWay {
+			l.Lead("en", groupWeight, strings.Split(asked, ","), strings.Split(written, ","))
+		} else {
+			l.Group("en", groupWeight, strings.Split(line, ",")...)
+		}
 	}
 	for language, file := range map[text.Language]string{"de": german, "fr": french} {
 		for line := range lines(file) {
@@ -80,6 +84,16 @@ func (l *Lexicon) Group(language text.Language, weight float64, phrases ...strin
 			if i != j {
 				l.add(language, a, Like{words(b), language, weight})
 			}
+		}
+	}
+}
+
+// Lead notes phrases that, asked for, are answered by what is written of others,
+// but not the other way about: a sandwich is food.
+func (l *Lexicon) Lead(language text.Language, weight float64, asked, written []string) {
+	for _, a := range asked {
+		for _, b := range written {
+			l.add(language, a, Like{words(b), language, weight})
 		}
 	}
 }

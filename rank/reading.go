@@ -34,9 +34,8 @@ func (r Reader) Read(s string, language text.Language) *Reading {
 
 // A Span is what the question finds in a stretch of a text.
 type Span struct {
-	Exact, Alike uint64 // a bit for each term that a word is, or that one is only like
-	Words        int
-	Soft         float64 // share of what is asked that is matched, by its IDF
+	Exact, Alike uint64  // a bit for each term that a word is, or that one is only like
+	Words, New   int     // that carry meaning; that are not even like a term
 	Pairs        float64 // share of the neighbours in the question that are neighbours here
 	Opening      uint64  // terms among the first words
 
@@ -56,7 +55,15 @@ func (r *Reading) Span(from, to int) Span {
 	last := sort.Search(len(r.tokens), func(i int) bool { return r.tokens[i].Start >= to })
 	words := r.words[first:last]
 	b := r.reader.half(words)
-	s := Span{Words: len(words), Soft: r.reader.share(b.best), reader: r.reader, vector: b.vector}
+	s := Span{reader: r.reader, vector: b.vector}
+	for _, m := range words {
+		if m.stem != "" {
+			s.Words++
+			if !m.known() {
+				s.New++
+			}
+		}
+	}
 	s.Exact, s.Alike = bits(b.best)
 	s.Pairs = r.reader.pairs(words)
 	exact, alike := bits(r.reader.best(words[:min(opening, len(words))]))

@@ -34,14 +34,11 @@ func TestSpans(t *testing.T) {
 		name         string
 		span         Span
 		exact, alike uint64
-		words        int
-	}{{"all", whole, 0b1110, 0b0001, 11}, {"first", first, 0b0100, 0, 3}, {"second", second, 0b1110, 0b0001, 8}} {
-		if s := test.span; s.Exact != test.exact || s.Alike != test.alike || s.Words != test.words {
-			t.Errorf("%s: exact %b, alike %b, %d words", test.name, s.Exact, s.Alike, s.Words)
+		words, fresh int
+	}{{"all", whole, 0b1110, 0b0001, 8, 3}, {"first", first, 0b0100, 0, 2, 1}, {"second", second, 0b1110, 0b0001, 6, 2}} {
+		if s := test.span; s.Exact != test.exact || s.Alike != test.alike || s.Words != test.words || s.New != test.fresh {
+			t.Errorf("%s: exact %b, alike %b, %d words, %d of them new", test.name, s.Exact, s.Alike, s.Words, s.New)
 		}
-	}
-	if second.Soft <= first.Soft || second.Soft > 1 {
-		t.Errorf("soft match %.2f and %.2f", first.Soft, second.Soft)
 	}
 	if second.Pairs != 1 || first.Pairs != 0 {
 		t.Errorf("the second has %.2f of the neighbours, the first %.2f", second.Pairs, first.Pairs)
@@ -49,7 +46,7 @@ func TestSpans(t *testing.T) {
 	if second.Opening != 0b0011 {
 		t.Errorf("the second opens with %b", second.Opening)
 	}
-	if empty := r.Span(14, 14); empty.Words != 0 || empty.Exact != 0 || empty.Soft != 0 {
+	if empty := r.Span(14, 14); empty.Words != 0 || empty.Exact != 0 || empty.New != 0 {
 		t.Errorf("an empty span is %+v", empty)
 	}
 }

@@ -36,6 +36,11 @@ type meaning struct {
 	rows []int32   // of the model
 }
 
+// known tells whether a word is one of those asked, or like one.
+func (m *meaning) known() bool {
+	return slices.ContainsFunc(m.like, func(s float64) bool { return s >= like })
+}
+
 // reader is called after the search, which fills in the terms' IDF.
 func (a *Asked) reader() *reader {
 	r := &reader{Asked: a, embedder: a.Model.NewEmbedder(), seen: map[text.Language]map[string]*meaning{}, stemmers: map[text.Language]*text.Stemmer{}, total: 1e-9}

@@ -25,9 +25,10 @@ var groups = []group{
 	{"words of the sentence", []string{"inside", "gap", "pairs", "opening", "defines", "called"}},
 	{"like words", []string{"like"}},
 	{"vectors", []string{"cosine", "around"}},
-	{"what stands around it", []string{"near", "section", "title", "passage", "covered"}},
+	{"what stands around it", []string{"label", "near", "section", "title", "elsewhere", "passage", "covered"}},
 	{"kind of answer", []string{"fits", "unfit", "apart", "literal"}},
-	{"form of the text", []string{"heading", "asks", "listing", "step", "number", "keyed", "other"}},
+	{"form of the text", []string{"heading", "asks", "repeats", "bare", "listing", "step", "number", "keyed", "other"}},
+	{"wording", []string{"subject", "tells", "bounds", "echoes"}},
 	{"place of its passage", []string{"standing", "close"}},
 }
 
@@ -36,7 +37,7 @@ var everything = answer.FeatureNames
 // against are the features that can only speak against a sentence; all others can
 // only speak for it. Weights of the other sign fit a few training questions by
 // chance and are not let in.
-var against = []string{"gap", "apart", "unfit", "heading", "asks", "listing", "other"}
+var against = []string{"gap", "elsewhere", "apart", "unfit", "heading", "asks", "repeats", "bare", "listing", "other"}
 
 // Settings of the fit.
 const (
@@ -44,7 +45,7 @@ const (
 	evidenceRate   = 0.3
 )
 
-var evidencePenalties = []float64{0.001, 0.003, 0.006, 0.012, 0.03}
+var evidencePenalties = []float64{0.0003, 0.001, 0.003, 0.01}
 
 // fitEvidence returns weights, zero but for some features, that make the right
 // alternatives likeliest: the probability of one is the softmax of the scores of

@@ -132,6 +132,13 @@ func both(ctx context.Context, onManuals, onDemo *service.Service, half string) 
 		return nil, err
 	}
 	all.Questions = slices.DeleteFunc(all.Questions, func(q measure.Question) bool { return !slices.Contains(q.Tags, "half:"+half) })
+	if half == "train" {
+		more, err := manuals.Questions("bench/questions", "demo")
+		if err != nil {
+			return nil, err
+		}
+		all.Questions = append(all.Questions, more.Questions...)
+	}
 	more, err := answers(ctx, onDemo, demo.Collection, all)
 	return append(out, more...), err
 }

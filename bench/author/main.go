@@ -1,6 +1,6 @@
-// Command author makes bench/questions/train.jsonl and test.jsonl of the lists
-// beside them, finding the page of each quotation. A document is named by its
-// file name without ".pdf".
+// Command author makes the question sets in bench/questions of the lists beside
+// them, finding the page of each quotation: train and test on the manuals, demo
+// on the demo's documents. A document is named by its file name without ".pdf".
 package main
 
 import (
@@ -26,12 +26,25 @@ func run() error {
 	if err := manuals.Fetch(context.Background(), cache, log.Printf); err != nil {
 		return err
 	}
-	for _, half := range []string{"train", "test"} {
-		list := author.List{Prefix: half + "-", Documents: map[string]string{}, Warn: func(s string) { log.Print(s) }, Everywhere: true}
-		for _, m := range manuals.All() {
-			list.Documents[strings.TrimSuffix(m.Name, ".pdf")] = filepath.Join(cache, m.Name)
-		}
-		base := filepath.Join("bench/questions", half)
+	onManuals, onDemo := map[string]string{}, map[string]string{}
+	for _, m := range manuals.All() {
+		onManuals[strings.TrimSuffix(m.Name, ".pdf")] = filepath.Join(cache, m.Name)
+	}
+	files, err := filepath.Glob("demo/documents/*.pdf")
+	if err != nil {
+		return err
+	}
+	for _, path := range files {
+		onDemo[strings.TrimSuffix(filepath.Base(path), ".pdf")] = path
+	}
+	for _, list := range []author.List{
+		{Prefix: "train-", Documents: onManuals, Everywhere: true},
+		{Prefix: "test-", Documents: onManuals, Everywhere: true},
+		{Prefix: "demo-", Documents: onDemo},
+	} {
+		list.Warn = func(s string) { log.Print(s) }
+		name := strings.TrimSuffix(list.Prefix, "-")
+		base := filepath.Join("bench/questions", name)
 		data, err := os.ReadFile(base + ".txt")
 		if err != nil {
 			return err

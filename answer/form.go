@@ -1,0 +1,98 @@
+package answer
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"jardinet/text"
+)
+
+// How a question is put often tells how its answer will be worded: "how long may
+// it be" is answered by a bound, "how do I" by an instruction, "what is a …" by a
+// sentence with that for its subject.
+
+var (
+	howTo     = regexp.MustCompile(`^(?:and |but |so |then )?(?:how (?:do|does|can|could|should|must|may|is|are|to)|what (?:do|must|should|can) (?:i|we|you|one)|(?:which|what) (?:command|option|key|button|menu|function|setting|switch|keyword|parameter))\b`)
+	instructs = regexp.MustCompile(`(?i)^(?:\W|\d+[.)]\s)*(?:to \w+[^,]{0,80}, |(?:first|then|next|finally|simply|just|please|always|never|now),? )?(?:click|select|choose|press|use|type|run|set|open|enter|add|remove|delete|create|make|call|go|specify|put|take|turn|check|start|stop|change|copy|edit|install|write|give|pass|telephone|tell|ask|report|send|wear|wash|rinse|keep|close|apply|pull|push|hold|move|place|fill|read|drop|sign|do|don't)\b` +
+		`|\byou (?:can|could|may|must|should|need to|have to|will)\b|\b(?:click|press|select|choose|type|enter|run|use) (?:on )?(?:the|this|an?)\b|→|\bby \w+ing\b|\busing\b|\bcommand\b`)
+
+	asksBound = regexp.MustCompile(`\b(?:at most|at least|at the (?:most|least|latest)|maximum|minimum|most|least|limit|longest|shortest|highest|lowest|may|must|can|allowed|latest|earliest|within)\b`)
+	bounds    = regexp.MustCompile(`(?i)\b(?:at (?:most|least|the latest)|(?:more|less|fewer|longer|shorter|later|earlier|higher|lower|older|younger|larger|smaller) than|up to|no (?:later|earlier)|maximum|minimum|limit(?:ed|s)?|between|within|exceed|or (?:more|less|fewer|older|younger)|until|must|has to|have to|max\.?|min\.?|höchstens|mindestens|au (?:plus|moins))\b|[≤≥]`)
+)
+
+// measured are words that say what a figure is the measure of, by the adjective
+// that asks for it.
+var measured = map[string]*regexp.Regexp{}
+
+func init() {
+	for adjective, words := range map[string]string{
+		"long": `long|length|lasts?|takes?|within|for|duration`, "high": `high|height|tall|altitude|level`, "wide": `wide|width|across|diameter|gauge`,
+		"deep": `deep|depth`, "tall": `tall|high|height`, "thick": `thick|thickness`, "heavy": `weigh(?:s|t|ing)?|heavy|mass`, "old": `old|age|aged|built|since`,
+		"far": `far|distance|away|within|from`, "fast": `speed|fast|limit`, "hot": `temperature|hot|°C`, "cold": `temperature|cold|°C|fell`, "warm": `temperature|warm|°C`,
+		"big": `area|size|big|large|covers?`, "large": `area|size|large|covers?|holds?`, "steep": `gradient|slope|steep`, "often": `every|times|a (?:day|week|month|year)|daily|weekly|monthly|yearly|annually|once|twice`,
+		"soon": `within|after|before|immediately|at once`, "close": `within|from|distance|metres`, "loud": `dB|decibels?|noise`, "bright": `lux|magnitude|light`,
+	} {
+		measured[adjective] = regexp.MustCompile(`(?i)(?:^|[^\pL])(?:` + words + `)(?:$|[^\pL])`)
+	}
+}
+
+// asksCode matches questions that a line of code or a formula may answer.
+var asksCode = regexp.MustCompile(`\b(?:commands?|syntax|options?|functions?|code|examples?|form|format|files?|path|variables?|settings?|parameters?|keywords?|lines?|formula|equation|expression|call|address|url)\b`)
+
+var howAdjective = regexp.MustCompile(`^(?:and |but |so )?how (\w+)`)
+
+var (
+	isWhat  = regexp.MustCompile(`^(?:and )?what (?:is|are|was|were) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by|called|used|that|which|when|if|made)\b.*)?$`)
+	doWhat  = regexp.MustCompile(`^(?:and )?what (?:does|do|did) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by)\b.*)? \w+$`)
+	calls   = regexp.MustCompile(`\b(?:called|known as|referred to as|termed|named) (?:an? |the )?["'“‘(]?(?:[\pL\d-]+ )?$`)
+	equates = regexp.MustCompile(`^\W{0,3}(?:(?:also |often |usually |normally |simply )?(?:is|are|was|were|means?|refers?|denotes?|stands?|consists?|specif(?:y|ies)|sets?|defines?|describes?|est|sont|ist|sind)\b|[:–=·(]|- )`)
+)
+
+// subjectOf returns the stems of what a question asks the nature of: "trading
+// accounts" in "what are trading accounts".
+func subjectOf(folded string, stemmer *text.Stemmer, language text.Language) []string {
+	m := isWhat.FindStringSubmatch(folded)
+	if m == nil || strings.HasSuffix(m[1], "ed") { // "what is drawn …"
+		m = doWhat.FindStringSubmatch(folded)
+	}
+	if m == nil {
+		return nil
+	}
+	var out []string
+	for _, word := range strings.Fields(m[1]) {
+		if !text.IsFunctionWord(word, language) {
+			out = append(out, stemmer.Stem(word))
+		}
+	}
+	return out
+}
+
+// early is within how many words a sentence names its subject.
+const early = 8
+
+// hasSubject tells whether the words that are asked about open a sentence, and
+// what they are follows.
+func (m *matcher) hasSubject(subject []string, s string, language text.Language) bool {
+	if len(subject) == 0 {
+		return false
+	}
+	stemmer := m.stemmerOf(language)
+	var stems []string
+	for i, t := range text.Tokens(s) {
+		stems = append(stems, stemmer.Stem(t.Word))
+		if stems[i] != subject[len(subject)-1] {
+			continue
+		}
+		if calls.MatchString(s[:t.Start]) {
+			return true
+		}
+		if i >= early || !equates.MatchString(strings.TrimLeft(s[t.End:], `"'”’) `)) {
+			continue
+		}
+		if !slices.ContainsFunc(subject, func(word string) bool { return !slices.Contains(stems, word) }) {
+			return true
+		}
+	}
+	return false
+}
