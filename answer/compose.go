@@ -21,10 +21,12 @@ const (
 	restatement   = 2 // words beyond the question's that make no statement yet
 )
 
-// How likely, against the best, evidence has to be to be said too: by itself, as
-// a side of a comparison, and if it has what the best lacks.
+// How likely, against the best, evidence has to be to be said too: by itself, close
+// to the best where no figure is asked for, as a side of a comparison, and if it
+// has what the best lacks.
 const (
 	asGood     = 0.85
+	besides    = 0.4
 	compared   = 0.3
 	completing = 0.05
 )
@@ -108,13 +110,17 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate, m
 	if next, ok := following(q, m, best, candidates[best.candidate]); ok {
 		chosen = append(chosen, next)
 	}
-	limit := asGood
+	least := asGood
 	if q.compare {
-		limit = compared
+		least = compared
 	}
 	for _, e := range found[1:] {
-		if len(chosen) >= most || better(e.score, best.score) < limit {
+		likelihood := better(e.score, best.score)
+		if len(chosen) >= most || likelihood < min(least, besides) {
 			break
+		}
+		if likelihood < least && (q.want.certain() || !nearby(best, e)) {
+			continue
 		}
 		// Beside a figure that was asked for, what has none says nothing more.
 		if !repeats(chosen, e) && (e.fits || !best.fits || !q.want.certain()) {
@@ -122,6 +128,13 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate, m
 		}
 	}
 	return chosen
+}
+
+// nearby tells whether two sentences stand in one passage, next to each other or
+// with one between them.
+func nearby(a, b evidence) bool {
+	apart := a.sentence - b.sentence
+	return a.candidate == b.candidate && apart >= -2 && apart <= 2
 }
 
 // absent returns the words asked about that the nearest passages lack.

@@ -26,7 +26,7 @@ type Signals struct {
 	Section  float64 // share of the words asked that stand in its section path alone
 	Score    float64 // its score, a tenth of it
 	Likely   float64 // the probability that it is the one, among all that was weighed
-	Here     float64 // the same of its passage
+	Here     float64 // the same of its passage and of what says the same elsewhere
 	Few      float64 // 1 for a question of one word, a half for one of two, and so on
 }
 
@@ -69,6 +69,10 @@ func (s *Signals) confidence() float64 {
 	return math.Round(1000/(1+math.Exp(-sum))) / 1000
 }
 
+// agreeing are how many of the best are looked at for whether they say the same
+// as the best does.
+const agreeing = 12
+
 // signals collects what is known of the best evidence, which comes first.
 func signals(found []evidence) Signals {
 	e := &found[0]
@@ -88,7 +92,7 @@ func signals(found []evidence) Signals {
 	for i := range found[:min(len(found), mostAlternatives)] {
 		p := better(found[i].score, e.score)
 		all += p
-		if found[i].candidate == e.candidate {
+		if found[i].candidate == e.candidate || i < agreeing && repeats(found[:1], found[i]) {
 			s.Here += p
 		}
 	}

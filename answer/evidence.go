@@ -216,7 +216,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
 		e.apart = m.lacks(q, e.bits|near.any()) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, title)
-		e.features = m.features(q, &e, p, &around, under, near, rank.Cosine(together...))
+		e.features = m.features(q, &e, p, &around, under, rank.Cosine(together...))
 		e.outdated = outdated
 		e.score = e.features.score(evidenceWeights(), outdated)
 		out = append(out, e)
@@ -339,8 +339,6 @@ func (m *matcher) otherRow(s string, language text.Language) bool {
 
 // share returns what part of the question's worth the set bits carry.
 func (m *matcher) share(bits uint64) float64 { return m.worthOf(bits) / m.total }
-
-func isQuestion(s string) bool { return len(s) > 0 && s[len(s)-1] == '?' }
 
 // countedWithin is how many words after a number its noun comes at most.
 const countedWithin = 3

@@ -38,22 +38,24 @@ func init() {
 }
 
 // asksCode matches questions that a line of code or a formula may answer.
-var asksCode = regexp.MustCompile(`\b(?:commands?|syntax|options?|functions?|code|examples?|form|format|files?|path|variables?|settings?|parameters?|keywords?|lines?|formula|equation|expression|call|address|url)\b`)
+var asksCode = regexp.MustCompile(`^(?:and )?(?:(?:in |with |from |by |to )?(?:which|what) (?:\w+ ){0,2}?(?:commands?|syntax|options?|functions?|code|files?|variables?|settings?|parameters?|keywords?|lines?|formula|expression|keys?|directory)|what is the (?:\w+ ){0,2}?(?:syntax|form|format|command|path|formula|equation|address|url|call)|how (?:do|does|can|is|are|to))\b|\bexamples?\b`)
 
 var howAdjective = regexp.MustCompile(`^(?:and |but |so )?how (\w+)`)
 
 var (
-	isWhat  = regexp.MustCompile(`^(?:and )?what (?:is|are|was|were) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by|called|used|that|which|when|if|made)\b.*)?$`)
-	doWhat  = regexp.MustCompile(`^(?:and )?what (?:does|do|did) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by)\b.*)? \w+$`)
-	calls   = regexp.MustCompile(`\b(?:called|known as|referred to as|termed|named) (?:an? |the )?["'“‘(]?(?:[\pL\d-]+ )?$`)
-	equates = regexp.MustCompile(`^\W{0,3}(?:(?:also |often |usually |normally |simply )?(?:is|are|was|were|means?|refers?|denotes?|stands?|consists?|specif(?:y|ies)|sets?|defines?|describes?|est|sont|ist|sind)\b|[:–=·(]|- )`)
+	isWhat = regexp.MustCompile(`^(?:and )?what (?:is|are|was|were) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by|called|used|that|which|when|if|made)\b.*)?$`)
+	// "What is drawn if …" asks for what, not what that is.
+	participle = regexp.MustCompile(`(?:ed|\b(?:drawn|shown|given|made|done|kept|held|written|taken|put|sent|sold|paid|meant|known|seen|left|lost|found|built|worn|eaten|said|told))$`)
+	doWhat     = regexp.MustCompile(`^(?:and )?what (?:does|do|did) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by)\b.*)? \w+$`)
+	calls      = regexp.MustCompile(`\b(?:called|known as|referred to as|termed|named) (?:an? |the )?["'“‘(]?(?:[\pL\d-]+ )?$`)
+	equates    = regexp.MustCompile(`^\W{0,3}(?:(?:also |often |usually |normally |simply )?(?:is|are|was|were|means?|refers?|denotes?|stands?|consists?|specif(?:y|ies)|sets?|defines?|describes?|est|sont|ist|sind)\b|[:–=·(]|- )`)
 )
 
 // subjectOf returns the stems of what a question asks the nature of: "trading
 // accounts" in "what are trading accounts".
 func subjectOf(folded string, stemmer *text.Stemmer, language text.Language) []string {
 	m := isWhat.FindStringSubmatch(folded)
-	if m == nil || strings.HasSuffix(m[1], "ed") { // "what is drawn …"
+	if m == nil || participle.MatchString(m[1]) {
 		m = doWhat.FindStringSubmatch(folded)
 	}
 	if m == nil {

@@ -38,7 +38,6 @@ type question struct {
 	attribute  string         // "colour" in "what colour are …"; may be empty
 	parts      bool           // several things are asked at once
 	compare    bool           // two things are to be set side by side
-	defining   bool           // it asks what something is or does
 	subject    []string       // stems of what it asks the nature of; may be empty
 	code       bool           // it asks for something that is written like code
 	howTo      bool           // it asks how something is done
@@ -142,7 +141,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 		a.carry(q, folded, after)
 	}
 	stemmer := text.NewStemmer(q.language)
-	q.attribute, q.defining = attributeOf(folded), defining.MatchString(folded)
+	q.attribute = attributeOf(folded)
 	q.subject, q.howTo = subjectOf(folded, stemmer, q.language), howTo.MatchString(folded) && q.want != wantQuantity
 	q.code = asksCode.MatchString(folded)
 	if q.want == wantQuantity {

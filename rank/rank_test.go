@@ -184,3 +184,15 @@ func BenchmarkOrder(b *testing.B) {
 		r.Order(a, candidates)
 	}
 }
+
+func TestLeadGoesOneWay(t *testing.T) {
+	l := NewLexicon()
+	l.Lead("en", groupWeight, []string{"sandwich", "packed lunch"}, []string{"food", "meals"})
+	stemmer := text.NewStemmer("en")
+	if got := l.find(stemmer, "en", []string{"packed", "lunch"}); len(got) != 2 || got[0].Words[0] != "food" {
+		t.Errorf("a packed lunch is alike to %v", got)
+	}
+	if got := l.find(stemmer, "en", []string{"food"}); got != nil {
+		t.Errorf("food is alike to %v", got)
+	}
+}

@@ -51,12 +51,12 @@ func TestWeightsKeepTheirSigns(t *testing.T) {
 	for i := range questions {
 		for k := range questions[i].all {
 			f := &questions[i].all[k].Features
-			f.Near, f.Apart = f.Gap, f.Inside // as if what is beside it spoke against it
+			f.Title, f.Apart = f.Gap, f.Inside // as if what is beside it spoke against it
 		}
 	}
-	w := fitEvidence(questions, []string{"near", "apart"}, 0.003)
-	if w[at("near")] != 0 || w[at("apart")] != 0 {
-		t.Errorf("near %.2f, apart %.2f", w[at("near")], w[at("apart")])
+	w := fitEvidence(questions, []string{"title", "apart"}, 0.003)
+	if w[at("title")] != 0 || w[at("apart")] != 0 {
+		t.Errorf("title %.2f, apart %.2f", w[at("title")], w[at("apart")])
 	}
 	for _, name := range against {
 		if at(name) < 0 {

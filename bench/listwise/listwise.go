@@ -45,12 +45,19 @@ func (l *List) Likelihoods(weights []float64) (all, right []float64) {
 	return all, right
 }
 
+// hardly is how little a candidate may move the weights to be left out.
+const hardly = 1e-6
+
 // Uphill adds to a gradient the direction in which the right ones get likelier.
 func (l *List) Uphill(weights, gradient []float64) {
 	all, right := l.Likelihoods(weights)
 	for i, f := range l.Features {
+		step := right[i] - all[i]
+		if math.Abs(step) < hardly {
+			continue
+		}
 		for k, v := range f {
-			gradient[k] += (right[i] - all[i]) * v
+			gradient[k] += step * v
 		}
 	}
 }
