@@ -135,7 +135,7 @@ func split(in []segment, found []area, turn pdf.Turn) []segment {
 		a.turn = turn
 		var rest []segment
 		for _, s := range in {
-			if s.area == nil && contains(a.box, s.box) || s.area != nil && a.kind == boxArea && contains(a.box, s.box) {
+			if s.area == nil && (contains(a.box, s.box) || a.kind == gridArea && begins(a.box, s.box)) || s.area != nil && a.kind == boxArea && contains(a.box, s.box) {
 				a.inner = append(a.inner, s)
 			} else {
 				rest = append(rest, s)
@@ -194,6 +194,13 @@ func usualSize(in []segment) float32 {
 func contains(box, s pdf.Rect) bool {
 	x, y := (s.X0+s.X1)/2, (s.Y0+s.Y1)/2
 	return x > box.X0 && x < box.X1 && y > box.Y0 && y < box.Y1 && s.X0 > box.X0-0.2*s.Width() && s.X1 < box.X1+0.2*s.Width()
+}
+
+// begins tells whether a segment begins in a box, as the text of a cell that is too
+// narrow for it does.
+func begins(box, s pdf.Rect) bool {
+	y := (s.Y0 + s.Y1) / 2
+	return s.X0 > box.X0 && s.X0 < box.X1-3 && y > box.Y0 && y < box.Y1
 }
 
 // plausible tells whether the text inside an area is what such an area has.
@@ -352,6 +359,19 @@ func (g *grid) cell(x, y float32) (row, column int) {
 	return g.owner(min(max(row-1, 0), len(g.ys)-2), min(max(column-1, 0), len(g.xs)-2))
 }
 
+// cellInset is how far from its left line the text of a cell begins at most.
+const cellInset = 12
+
+// middle returns where across the table a word counts as standing: its middle, or
+// its beginning if it begins a cell that it is too wide for.
+func (g *grid) middle(word pdf.Rect) float32 {
+	column, _ := slices.BinarySearch(g.xs, word.X0)
+	if column > 0 && column < len(g.xs) && word.X1 > g.xs[column] && word.X0-g.xs[column-1] < cellInset {
+		return word.X0
+	}
+	return (word.X0 + word.X1) / 2
+}
+
 // rows sorts the words of the area into the cells.
 func (a *area) rows() []gathered {
 	g := a.grid
@@ -363,7 +383,7 @@ func (a *area) rows() []gathered {
 	for _, l := range lines {
 		for _, s := range l.segments {
 			for _, w := range s.words {
-				row, column := g.cell((w.box.X0+w.box.X1)/2, (w.box.Y0+w.box.Y1)/2)
+				row, column := g.cell(g.middle(w.box), (w.box.Y0+w.box.Y1)/2)
 				out[row].cells[column] = append(out[row].cells[column], w)
 			}
 		}

@@ -23,6 +23,20 @@ func (b *sheetBuilder) ruled(xs, ys []float32) *sheetBuilder {
 	return b
 }
 
+func TestTextThatRunsOverItsCell(t *testing.T) {
+	b := newSheet(1)
+	for _, y := range []float32{90, 120, 150, 180} {
+		b.mark(pdf.Rule, 50, y, 400, y+0.6)
+	}
+	for _, x := range []float32{50, 120, 330, 400} {
+		b.mark(pdf.Rule, x, 90, x+0.6, 180)
+	}
+	b.line(55, 108, 10, 1, "File").line(125, 108, 10, 1, "Default").line(335, 108, 10, 1, "Variable").
+		line(55, 138, 10, 0, "keytab_definition").line(125, 138, 10, 0, "/etc/keytab").line(335, 138, 10, 0, "KRB5_KTNAME_OF_THE_SERVER").
+		line(55, 168, 10, 0, "Realm").line(125, 168, 10, 0, "none").line(335, 168, 10, 0, "none")
+	wantBlocks(t, &assembled(t, b.sheet()).Pages[0], "table: File | Default | Variable\nkeytab_definition | /etc/keytab | KRB5_KTNAME_OF_THE_SERVER\nRealm | none | none")
+}
+
 func TestRuledTableKeepsCellsOfSeveralLines(t *testing.T) {
 	s := newSheet(1).ruled([]float32{50, 150, 300, 450}, []float32{100, 120, 160, 180}).
 		line(55, 114, 10, 1, "House").line(155, 114, 10, 1, "Remark").line(305, 114, 10, 1, "Limit").

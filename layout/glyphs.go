@@ -321,12 +321,19 @@ func merge(in []segment) []segment {
 	return out
 }
 
+// overlap is how far, in sizes, a segment begins before the end of another that it
+// does not go on with: that of a cell whose text runs over into the next.
+const overlap = -0.3
+
 // adjoins tells whether b goes on where a ends. Bold faces drawn twice, a
 // hair apart, overlap wholly; those are left to be dropped by joined.
 func adjoins(a, b segment) bool {
 	size := max(a.size, b.size)
 	shift := b.baseline - a.baseline
 	gap := b.box.X0 - a.box.X1
+	if gap < overlap*size {
+		return doubled(a, b)
+	}
 	return shift < 0.5*size && shift > -0.6*size && gap < segmentGap*size && gap > -0.7*size || doubled(a, b)
 }
 

@@ -118,6 +118,18 @@ func TestRowsFarApart(t *testing.T) {
 	}
 }
 
+func TestLastCellGoesOnForSeveralLines(t *testing.T) {
+	b := newSheet(1).
+		line(50, 100, 10, 0, "column(-2)").line(140, 100, 10, 0, "Starts at 0 and counts").
+		line(140, 112, 10, 0, "the sets of data").
+		line(50, 124, 10, 0, "column($#)").line(140, 124, 10, 0, "The last field, so that").
+		line(140, 136, 10, 0, "what comes before it").
+		line(140, 148, 10, 0, "is the last but one").
+		line(50, 184, 10, 0, "Running text begins at the margin.")
+	page := assembled(t, b.sheet()).Pages[0]
+	wantBlocks(t, &page, "table: column(-2) | Starts at 0 and counts the sets of data\ncolumn($#) | The last field, so that what comes before it is the last but one", "paragraph: Running text begins at the margin.")
+}
+
 func TestCellsCloserThanAnEm(t *testing.T) {
 	b := newSheet(1)
 	for i, row := range [][3]string{{"Kind", "Day", "Night"}, {"Palm", "22 to 27", "17"}, {"Fern", "15 to 19", "12"}} {

@@ -25,6 +25,8 @@ func tableRun(lines []*line) int {
 		}
 		if len(l.segments) > 1 {
 			multi++
+		}
+		if len(l.segments) > 1 || i > 0 && rows == i && goesOn(lines[:i], l) {
 			rows = i + 1
 		}
 	}
@@ -81,7 +83,21 @@ func rowFollows(lines []*line, i int) bool {
 			return true
 		}
 	}
-	return len(prev.segments) > 1 && l.box.X0 > lines[0].box.X0+5
+	return len(prev.segments) > 1 && l.box.X0 > lines[0].box.X0+5 || goesOn(lines[:i], l)
+}
+
+// goesOn tells whether a line goes on with the last cell of the rows above: it
+// begins where the cells of that column do.
+func goesOn(rows []*line, l *line) bool {
+	if len(l.segments) != 1 || l.style.bold {
+		return false
+	}
+	for i := len(rows) - 1; i >= 0; i-- {
+		if cells := rows[i].segments; len(cells) > 1 {
+			return abs(cells[len(cells)-1].box.X0-l.box.X0) < l.size/4
+		}
+	}
+	return false
 }
 
 // A band is a range of X that a column takes.
