@@ -32,7 +32,7 @@ var dimensions = []dimension{
 		regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\beuros?\b|\bpounds?\b|\bgratuit`), nil},
 	{regexp.MustCompile(`\b(?:pressure)\b`), unitsOf(`bar|k?Pa|psi|mbar`), nil},
 	{regexp.MustCompile(`\b(?:percentage|per cent|percent|humidity)\b`), regexp.MustCompile(`%|per ?cent`), nil},
-	{regexp.MustCompile(`\b(?:volume|how many litres|capacity)\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`), nil},
+	{regexp.MustCompile(`\b(?:volume|how many litres|capacity|how much (?:\w+ )?(?:water|fuel|oil|diesel|petrol|liquid|rain))\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`), nil},
 }
 
 // values are kinds of answers that can be told by their form, in the same way.

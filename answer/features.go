@@ -33,6 +33,8 @@ type Features struct {
 
 	Fits    float64 // 1 if it holds the kind of thing asked for
 	Unfit   float64 // 1 if it does not and the kind is a figure, a date or a person
+	Meets   float64 // 1 if it holds that and its unit, its noun or its look is known
+	Lacks   float64 // 1 if it does not and the same is known
 	Aside   float64 // 1 for an example or a reference
 	Bare    float64 // 1 if it has no word that the question has not
 	Subject float64 // 1 if it says of what is asked about what it is
@@ -51,14 +53,14 @@ type Features struct {
 func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
-		f.Fits, f.Unfit, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Standing, f.Close,
+		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Standing, f.Close,
 	}
 }
 
 // FeatureNames are the names of Vector's numbers.
 var FeatureNames = []string{
 	"inside", "like", "label", "section", "title", "elsewhere", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
-	"fits", "unfit", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "standing", "close",
+	"fits", "unfit", "meets", "lacks", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.
@@ -131,6 +133,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 		*from.feature = m.share(from.marks.exact&^known) + alike*m.share(from.marks.like&^known)
 		known |= from.marks.any()
 	}
+	f.Meets, f.Lacks = one(e.fits && q.specific()), one(!e.fits && q.specific())
 	f.Bare = one(span.New == 0 && !e.fits)
 	f.Subject = one(m.hasSubject(q.subject, e.text, p.Language))
 	f.Tells = one(q.howTo && instructs.MatchString(e.text))

@@ -71,7 +71,7 @@ const auxiliary = `(?:is|are|was|were|do|does|did|will|would|shall|should|must|m
 var softWords = words(`many much long often far high number amount name named call called kind type sort happen happens
 	need needs needed allow allowed mean means please tell know find say says said state stated state give given
 	exactly normally usually currently actually people person someone anyone thing things way ways different document
-	documents content concentration manual policy report according case want wants people soon quickly big old work used use
+	documents content concentration near nearby beside close next manual policy report according case want wants people soon quickly big old work used use
 	come came go went going gets got makes made bring get put make venir aller faire kommen gehen machen
 	combien quel quelle quels quelles`)
 
@@ -181,6 +181,12 @@ func (q *question) wants(asked string) {
 // cannot be a whole answer.
 func (w want) certain() bool {
 	return w == wantQuantity || w == wantDate || w == wantPerson || w == wantValue
+}
+
+// specific tells whether more is known of what is wanted than its kind: the unit of
+// a quantity, what is counted, or how a value looks.
+func (q *question) specific() bool {
+	return q.want == wantValue || q.want == wantQuantity && (q.units != nil || q.counted != "")
 }
 
 // clauseEnd is where a clause of a question may end.
