@@ -92,3 +92,54 @@ func TestPassagesAreOrderedByEvidence(t *testing.T) {
 		t.Errorf("the order is %s", got)
 	}
 }
+
+func TestSignalsTellHowFarTheBestStandsOut(t *testing.T) {
+	at := func(candidate int, score float64, text string) evidence {
+		return evidence{candidate: candidate, score: score, text: text}
+	}
+	alone := signals([]evidence{at(0, 10, "The gate opens at nine."), at(1, 2, "Dogs ride on the floor.")})
+	torn := signals([]evidence{at(0, 10, "The gate opens at nine."), at(1, 10, "Dogs ride on the floor.")})
+	if alone.Likely < 0.99 || alone.Margin < 0.99 || torn.Likely != 0.5 || torn.Margin != 0 || torn.Here != 0.5 {
+		t.Errorf("alone %+v, torn %+v", alone, torn)
+	}
+	here := signals([]evidence{at(0, 10, "The gate opens at nine."), at(0, 10, "Dogs ride on the floor.")})
+	agreed := signals([]evidence{at(0, 10, "The gate opens at nine."), at(1, 10, "The gate opens at nine.")})
+	if here.Here != 1 || agreed.Here != 1 || agreed.Likely != 0.5 {
+		t.Errorf("in one passage %+v, said twice %+v", here, agreed)
+	}
+}
+
+func TestWhatStandsBesideTheBestIsSaidToo(t *testing.T) {
+	p := paragraph("Keep people away.", "Cover the drain with the mat.", "Read the label on the drum.", "Lunch is at one in the hall.")
+	candidates := []Candidate{{Passage: p}, {Passage: p}}
+	e := func(candidate, sentence int, score float64) evidence {
+		s := p.Sentences[sentence]
+		return evidence{candidate: candidate, sentence: sentence, score: score, text: p.Text[s.Start:s.End]}
+	}
+	q := questionOf("Tell me about a spill")
+	found := []evidence{e(0, 1, 5), e(0, 2, 4.5), e(1, 3, 4.5), e(0, 0, 2)}
+	got := choose(q, newMatcher(q, nil), found, candidates, maxStatements)
+	if len(got) < 2 || got[0].sentence != 1 || got[1].sentence != 2 {
+		t.Errorf("%+v", got)
+	}
+	for _, other := range got {
+		if other.candidate == 1 || other.sentence == 0 {
+			t.Errorf("%q is no part of the answer", other.text)
+		}
+	}
+	q.want = wantQuantity
+	if got := choose(q, newMatcher(q, nil), []evidence{{candidate: 0, sentence: 1, score: 5, fits: true, text: "Cover it for 12 hours with the long mat."}, e(0, 2, 4.5)}, candidates, maxStatements); len(got) != 1 {
+		t.Errorf("beside a figure stands %+v", got[1:])
+	}
+}
+
+func TestSpecificQuestions(t *testing.T) {
+	for question, want := range map[string]bool{
+		"How heavy is Tansy?": true, "How many visitors came?": true, "What colour is the flag?": true, "How much is left?": false, "Who drives?": false, "Where is the gate?": false,
+	} {
+		a := asker(t)
+		if q := a.analyse(question, nil); q.specific() != want {
+			t.Errorf("%s is specific: %v", question, q.specific())
+		}
+	}
+}

@@ -16,14 +16,3 @@ func TestRespelt(t *testing.T) {
 		}
 	}
 }
-
-func TestSlips(t *testing.T) {
-	for _, test := range []struct {
-		a, b string
-		want int
-	}{{"weight", "weight", 0}, {"wieght", "weight", 1}, {"weigth", "weight", 1}, {"wight", "weight", 1}, {"", "abc", 3}, {"abc", "xyz", 3}, {"ca", "abc", 3}} {
-		if got := slips([]rune(test.a), []rune(test.b)); got != test.want {
-			t.Errorf("%q and %q differ by %d, want %d", test.a, test.b, got, test.want)
-		}
-	}
-}

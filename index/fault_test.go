@@ -10,6 +10,8 @@ import (
 	"strings"
 	"syscall"
 	"testing"
+
+	"jardinet/text"
 )
 
 // A faulty disk fails at some operation and remembers what a power cut would
@@ -299,14 +301,7 @@ func TestFuzzyEqualsTheDistance(t *testing.T) {
 			seg.fuzzy(asked, most, func(term, distance int) { got[term] = distance })
 			for i := range seg.termCount() {
 				term := []rune(seg.term(i))
-				rows := [][]int{make([]int, len(asked)+1)}
-				for j := range rows[0] {
-					rows[0][j] = j
-				}
-				for depth := range term {
-					rows = append(rows, edits(rows, asked, term, depth))
-				}
-				distance := rows[len(term)][len(asked)]
+				distance := text.Edits(asked, term)
 				if found, ok := got[i]; ok != (distance <= most) || ok && found != distance {
 					t.Fatalf("%s and %s differ by %d; found %t with %d", string(asked), string(term), distance, ok, found)
 				}

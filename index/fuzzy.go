@@ -4,6 +4,8 @@ import (
 	"sort"
 	"strings"
 	"unicode/utf8"
+
+	"jardinet/text"
 )
 
 // A Correction is a word of a query that was taken for a misspelling.
@@ -11,13 +13,6 @@ type Correction struct {
 	Word string `json:"word"` // as asked
 	Form string `json:"form"` // the stem of the collection that it was taken for
 }
-
-// From how many letters on a word may differ from what it is taken for by one
-// letter, and by two.
-const (
-	oneEdit  = 5
-	twoEdits = 8
-)
 
 // Correct looks for words of the query that no passage has, and puts beside each
 // the stem of the collection that differs from it the least, by one letter or, in
@@ -54,13 +49,9 @@ func (s *snapshot) frequency(forms []string) int {
 
 // nearestTerm returns the term that is nearest to a stem, empty if none is near.
 func (s *snapshot) nearestTerm(stem string) string {
-	letters := utf8.RuneCountInString(stem)
-	if letters < oneEdit {
+	most := text.EditsAllowed(utf8.RuneCountInString(stem))
+	if most == 0 {
 		return ""
-	}
-	most := 1
-	if letters >= twoEdits {
-		most = 2
 	}
 	best, least, often := "", most+1, 0
 	for _, seg := range s.segments {
@@ -79,10 +70,7 @@ func (s *snapshot) nearestTerm(stem string) string {
 // table of distances that belong to a shared beginning are kept, and where no
 // entry of a row is small enough, all terms that begin so are passed over.
 func (d *segmentData) fuzzy(word []rune, most int, visit func(term, distance int)) {
-	rows := [][]int{make([]int, len(word)+1)}
-	for j := range rows[0] {
-		rows[0][j] = j
-	}
+	rows := [][]int{text.FirstEditRow(len(word))}
 	var before []rune
 	for i := 0; i < d.termCount(); {
 		term := []rune(d.term(i))
@@ -93,7 +81,7 @@ func (d *segmentData) fuzzy(word []rune, most int, visit func(term, distance int
 		rows = rows[:min(shared+1, len(rows))]
 		depth, dead := len(rows)-1, false
 		for ; depth < len(term) && !dead; depth++ {
-			row := edits(rows, word, term, depth)
+			row := text.EditRow(rows, word, term, depth)
 			rows = append(rows, row)
 			dead = least(row) > most && least(rows[depth]) >= most // two letters may yet be swapped
 		}
@@ -108,25 +96,6 @@ func (d *segmentData) fuzzy(word []rune, most int, visit func(term, distance int
 		before = term
 		i++
 	}
-}
-
-// edits returns the next row of the table of distances, for the letter of the
-// term at depth.
-func edits(rows [][]int, word, term []rune, depth int) []int {
-	last := rows[depth]
-	row := make([]int, len(last))
-	row[0] = depth + 1
-	for j := 1; j <= len(word); j++ {
-		cost := 1
-		if word[j-1] == term[depth] {
-			cost = 0
-		}
-		row[j] = min(last[j]+1, row[j-1]+1, last[j-1]+cost)
-		if j > 1 && depth > 0 && word[j-1] == term[depth-1] && word[j-2] == term[depth] {
-			row[j] = min(row[j], rows[depth-1][j-2]+1)
-		}
-	}
-	return row
 }
 
 func least(row []int) int {
