@@ -88,14 +88,17 @@ func signals(found []evidence) Signals {
 			break
 		}
 	}
-	all := 0.0
+	all, same := 0.0, 0.0
 	for i := range found[:min(len(found), mostAlternatives)] {
 		p := better(found[i].score, e.score)
 		all += p
+		if i == 0 || e.step && found[i].step && found[i].candidate == e.candidate {
+			same += p // any item of a list brings the whole
+		}
 		if found[i].candidate == e.candidate || i < agreeing && repeats(found[:1], found[i]) {
 			s.Here += p
 		}
 	}
-	s.Likely, s.Here = 1/all, s.Here/all
+	s.Likely, s.Here = same/all, s.Here/all
 	return s
 }

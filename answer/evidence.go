@@ -25,6 +25,7 @@ type evidence struct {
 	score     float64 // better compares two
 	coverage  float64 // share of what was asked about that stands here or around
 	fits      bool    // holds the kind of thing that was asked for
+	step      bool    // is an item of a list, where a list is asked for
 	missing   []string
 	gap       float64 // worth of the weightiest term that is missing, of all
 	literal   float64 // share of the question's literals that stand here or close by
@@ -213,6 +214,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.bits = inside.any() | around.section.any()
 		e.fits = m.fits(q, e.text, s) && (q.named == nil || q.named.MatchString(e.text+" "+p.SectionPath()))
+		e.step = s.Kind == layout.ListItem && (q.want == wantSteps || q.want == wantList)
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
 		e.apart = m.lacks(q, e.bits|near.any()) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, title)

@@ -35,6 +35,7 @@ type Features struct {
 	Unfit   float64 // 1 if it does not and the kind is a figure, a date or a person
 	Meets   float64 // 1 if it holds that and its unit, its noun or its look is known
 	Lacks   float64 // 1 if it does not and the same is known
+	Foreign float64 // 1 for one in another language than the question
 	Aside   float64 // 1 for an example or a reference
 	Bare    float64 // 1 if it has no word that the question has not
 	Subject float64 // 1 if it says of what is asked about what it is
@@ -53,14 +54,14 @@ type Features struct {
 func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
-		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Standing, f.Close,
+		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Standing, f.Close,
 	}
 }
 
 // FeatureNames are the names of Vector's numbers.
 var FeatureNames = []string{
 	"inside", "like", "label", "section", "title", "elsewhere", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
-	"fits", "unfit", "meets", "lacks", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "standing", "close",
+	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.
@@ -121,7 +122,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f := Features{
 		Inside: m.share(inside.exact), Like: m.share(inside.like), Covered: e.coverage * e.coverage, Gap: e.gap, Literal: e.literal,
 		Pairs: span.Pairs, Opening: m.share(span.Opening), Cosine: rank.Cosine(span), Around: together,
-		Aside:   one(aside.MatchString(e.text)),
+		Foreign: one(p.Language != q.language), Aside: one(aside.MatchString(e.text)),
 		Listing: one(at.Kind != layout.Table && !q.code && isListing(e.text)), Other: one(at.Kind == layout.Table && m.otherRow(e.text, p.Language)),
 		Apart: one(e.apart), Fits: one(e.fits), Unfit: one(!e.fits && q.want.certain()),
 		Standing: around.standing, Close: max(around.standing, far),

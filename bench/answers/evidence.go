@@ -30,7 +30,7 @@ var groups = []group{
 	{"what stands around it", []string{"label", "section", "title", "elsewhere", "covered"}},
 	{"kind of answer", []string{"fits", "unfit", "meets", "lacks", "apart", "literal"}},
 	{"wording", []string{"aside", "subject", "tells", "bounds", "echoes"}},
-	{"form of the text", []string{"bare", "listing", "keyed", "other"}},
+	{"form of the text", []string{"foreign", "bare", "listing", "keyed", "other"}},
 	{"place of its passage", []string{"standing", "close"}},
 }
 
@@ -39,7 +39,7 @@ var everything = answer.FeatureNames
 // against are the features that can only speak against a sentence; all others can
 // only speak for it. Weights of the other sign fit a few training questions by
 // chance and are not let in.
-var against = []string{"gap", "elsewhere", "apart", "unfit", "lacks", "aside", "bare", "listing", "other"}
+var against = []string{"gap", "elsewhere", "apart", "unfit", "lacks", "foreign", "aside", "bare", "listing", "other"}
 
 // Settings of the fit.
 const (
