@@ -23,18 +23,21 @@ var (
 
 // measured are words that say what a figure is the measure of, by the adjective
 // that asks for it.
-var measured = map[string]*regexp.Regexp{}
+var measured = patterns(map[string]string{
+	"long": `long|length|lasts?|takes?|within|for|duration`, "high": `high|height|tall|altitude|level`, "wide": `wide|width|across|diameter|gauge`,
+	"deep": `deep|depth`, "tall": `tall|high|height`, "thick": `thick|thickness`, "heavy": `weigh(?:s|t|ing)?|heavy|mass`, "old": `old|age|aged|built|since`,
+	"far": `far|distance|away|within|from`, "fast": `speed|fast|limit`, "hot": `temperature|hot|°C`, "cold": `temperature|cold|°C|fell`, "warm": `temperature|warm|°C`,
+	"big": `area|size|big|large|covers?`, "large": `area|size|large|covers?|holds?`, "steep": `gradient|slope|steep`, "often": `every|times|a (?:day|week|month|year)|daily|weekly|monthly|yearly|annually|once|twice`,
+	"soon": `within|after|before|immediately|at once`, "close": `within|from|distance|metres`, "loud": `dB|decibels?|noise`, "bright": `lux|magnitude|light`,
+})
 
-func init() {
-	for adjective, words := range map[string]string{
-		"long": `long|length|lasts?|takes?|within|for|duration`, "high": `high|height|tall|altitude|level`, "wide": `wide|width|across|diameter|gauge`,
-		"deep": `deep|depth`, "tall": `tall|high|height`, "thick": `thick|thickness`, "heavy": `weigh(?:s|t|ing)?|heavy|mass`, "old": `old|age|aged|built|since`,
-		"far": `far|distance|away|within|from`, "fast": `speed|fast|limit`, "hot": `temperature|hot|°C`, "cold": `temperature|cold|°C|fell`, "warm": `temperature|warm|°C`,
-		"big": `area|size|big|large|covers?`, "large": `area|size|large|covers?|holds?`, "steep": `gradient|slope|steep`, "often": `every|times|a (?:day|week|month|year)|daily|weekly|monthly|yearly|annually|once|twice`,
-		"soon": `within|after|before|immediately|at once`, "close": `within|from|distance|metres`, "loud": `dB|decibels?|noise`, "bright": `lux|magnitude|light`,
-	} {
-		measured[adjective] = regexp.MustCompile(`(?i)(?:^|[^\pL])(?:` + words + `)(?:$|[^\pL])`)
+// patterns makes of each alternative of words what matches them whole.
+func patterns(words map[string]string) map[string]*regexp.Regexp {
+	out := map[string]*regexp.Regexp{}
+	for key, alternatives := range words {
+		out[key] = regexp.MustCompile(`(?i)(?:^|[^\pL])(?:` + alternatives + `)(?:$|[^\pL])`)
 	}
+	return out
 }
 
 // asksCode matches questions that a line of code or a formula may answer.
