@@ -71,9 +71,9 @@ const auxiliary = `(?:is|are|was|were|do|does|did|will|would|shall|should|must|m
 var softWords = words(`many much long often far high number amount name named call called kind type sort happen happens
 	need needs needed allow allowed mean means please tell know find say says said state stated state give given
 	exactly normally usually currently actually people person someone anyone thing things way ways different document
-	documents content concentration near nearby beside close next manual policy report according case want wants people soon quickly big old work used use
+	documents content concentration near nearby beside close next step steps manual policy report according case want wants people soon quickly big old work used use
 	come came go went going gets got makes made bring get put make venir aller faire kommen gehen machen
-	combien quel quelle quels quelles`)
+	combien quel quelle quels quelles l d j qu n`)
 
 // What a soft word counts for, and beside a single other one: "where do people
 // gather" is not about whatever gathers.
