@@ -50,6 +50,7 @@ var (
 	// "What is drawn if …" asks for what, not what that is.
 	participle = regexp.MustCompile(`(?:ed|\b(?:drawn|shown|given|made|done|kept|held|written|taken|put|sent|sold|paid|meant|known|seen|left|lost|found|built|worn|eaten|said|told))$`)
 	doWhat     = regexp.MustCompile(`^(?:and )?what (?:does|do|did) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by)\b.*)? \w+$`)
+	names      = regexp.MustCompile(`\b(?:called|known as|referred to as|termed|named)\b`)
 	calls      = regexp.MustCompile(`\b(?:called|known as|referred to as|termed|named) (?:an? |the )?["'“‘(]?(?:[\pL\d-]+ )?$`)
 	equates    = regexp.MustCompile(`^\W{0,3}(?:(?:also |often |usually |normally |simply )?(?:is|are|was|were|means?|refers?|denotes?|stands?|consists?|specif(?:y|ies)|sets?|defines?|describes?|est|sont|ist|sind)\b|[:–=·(]|- )`)
 )
@@ -84,7 +85,11 @@ func (m *matcher) hasSubject(subject []string, s string, language text.Language)
 	}
 	stemmer := m.stemmerOf(language)
 	var stems []string
+	naming := names.MatchString(s)
 	for i, t := range text.Tokens(s) {
+		if i >= early && !naming {
+			return false
+		}
 		stems = append(stems, stemmer.Stem(t.Word))
 		if stems[i] != subject[len(subject)-1] {
 			continue
