@@ -69,14 +69,15 @@ const hopeless = 0.2
 
 // A matcher knows in which forms each term of a question may appear.
 type matcher struct {
-	terms   []index.Term
-	worth   []float64 // of each term
-	forms   map[string][]int
-	stemmer map[text.Language]*text.Stemmer
-	total   float64
-	few     float64
-	asked   *rank.Asked
-	reader  rank.Reader
+	terms        []index.Term
+	worth        []float64 // of each term
+	literalWorth []float64 // of each literal
+	forms        map[string][]int
+	stemmer      map[text.Language]*text.Stemmer
+	total        float64
+	few          float64
+	asked        *rank.Asked
+	reader       rank.Reader
 }
 
 func newMatcher(q *question, asked *rank.Asked) *matcher {
@@ -95,6 +96,11 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		m.total += worth
 		for _, form := range t.Forms {
 			m.forms[form] = append(m.forms[form], i)
+		}
+	}
+	if asked != nil {
+		for _, l := range asked.Literals {
+			m.literalWorth = append(m.literalWorth, worthOfLiteral(l, m.terms))
 		}
 	}
 	m.few = 1 / max(1, m.few)
@@ -268,8 +274,8 @@ func (m *matcher) literals(p *passage.Passage, i int, title string) float64 {
 		return 1
 	}
 	sum, all := 0.0, 0.0
-	for _, l := range m.asked.Literals {
-		worth := m.literalWorth(l)
+	for k, l := range m.asked.Literals {
+		worth := m.literalWorth[k]
 		all += worth
 		switch {
 		case rank.Holds(p.Text[p.Sentences[i].Start:p.Sentences[i].End], l):
@@ -283,12 +289,12 @@ func (m *matcher) literals(p *passage.Passage, i int, title string) float64 {
 	return sum / all
 }
 
-// literalWorth is the IDF of a literal's rarest word: a name that stands on every
+// worthOfLiteral is the IDF of a literal's rarest word: a name that stands on every
 // page tells little.
-func (m *matcher) literalWorth(literal string) float64 {
+func worthOfLiteral(literal string, terms []index.Term) float64 {
 	worth := 0.1
 	for _, token := range text.Tokens(literal) {
-		for _, term := range m.terms {
+		for _, term := range terms {
 			if term.Word == token.Word {
 				worth = max(worth, term.IDF)
 			}

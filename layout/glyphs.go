@@ -331,10 +331,7 @@ func adjoins(a, b segment) bool {
 	size := max(a.size, b.size)
 	shift := b.baseline - a.baseline
 	gap := b.box.X0 - a.box.X1
-	if gap < overlap*size {
-		return doubled(a, b)
-	}
-	return shift < 0.5*size && shift > -0.6*size && gap < segmentGap*size && gap > -0.7*size || doubled(a, b)
+	return shift < 0.5*size && shift > -0.6*size && gap < segmentGap*size && gap >= overlap*size || doubled(a, b)
 }
 
 func doubled(a, b segment) bool {
