@@ -45,6 +45,8 @@ type Features struct {
 	Listing float64 // 1 for code, a synopsis or a formula, unless the question asks for such
 	Keyed   float64 // share that stands in it, for a row
 	Other   float64 // 1 for a row that is named for something not asked about
+	Heads   float64 // 1 for a line that others are entries under
+	Rules   float64 // 1 for a rule where the question asks whether one may
 
 	Standing float64 // its passage's score less the best one's
 	Close    float64 // the same, but no less than −3
@@ -54,14 +56,14 @@ type Features struct {
 func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
-		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Standing, f.Close,
+		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Heads, f.Rules, f.Standing, f.Close,
 	}
 }
 
 // FeatureNames are the names of Vector's numbers.
 var FeatureNames = []string{
 	"inside", "like", "label", "section", "title", "elsewhere", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
-	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "standing", "close",
+	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "heads", "rules", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.
@@ -139,9 +141,11 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f.Subject = one(m.hasSubject(q.subject, e.text, p.Language))
 	f.Tells = one(q.howTo && instructs.MatchString(e.text))
 	f.Bounds = one(q.bounded && bounds.MatchString(e.text))
+	f.Heads = one(!q.code && isLabel(e.text, at.Kind, span.Words))
+	f.Rules = one(q.leave && rules.MatchString(e.text))
 	f.Echoes = one(q.measure != nil && e.fits && q.measure.MatchString(e.text))
 	f.Elsewhere = m.share(around.named &^ (around.title.any() | around.section.exact))
-	f.Keyed = one(at.Kind == layout.Table && span.New > 0) * f.Inside
+	f.Keyed = one(at.Kind == layout.Table && span.New > 0 && q.want != wantSteps) * f.Inside
 	return f
 }
 

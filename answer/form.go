@@ -19,6 +19,9 @@ var (
 
 	asksBound = regexp.MustCompile(`\b(?:at most|at least|at the (?:most|least|latest)|maximum|minimum|most|least|limit|longest|shortest|highest|lowest|may|must|can|allowed|latest|earliest|within)\b`)
 	bounds    = regexp.MustCompile(`(?i)\b(?:at (?:most|least|the latest)|(?:more|less|fewer|longer|shorter|later|earlier|higher|lower|older|younger|larger|smaller) than|up to|no (?:later|earlier)|maximum|minimum|limit(?:ed|s)?|between|within|exceed|or (?:more|less|fewer|older|younger)|until|must|has to|have to|max\.?|min\.?|höchstens|mindestens|au (?:plus|moins))\b|[≤≥]`)
+
+	asksLeave = regexp.MustCompile(`^(?:and |but |so |then )?(?:may|can|could|am i (?:allowed|permitted|entitled)|are (?:we|they|you|visitors|staff) allowed|is (?:it|there) (?:ok|okay|all right|allowed|permitted|possible|any problem)|is \w+ allowed|do (?:i|we) (?:have|need) to|must i|must we|have i got to|will (?:i|they|you|we)|do i (?:get|lose|have))\b|\b(?:may|can) (?:i|we|one|they|you|she|he|it|anyone|anybody|somebody|someone|people|visitors|staff)\b`)
+	rules     = regexp.MustCompile(`(?i)\b(?:never|not|no|nobody|none|nothing|may|must|only|allowed|permitted|permission|prohibited|forbidden|free|required|refused|entitled|unless|except|without|are (?:to be )?(?:taken|kept|worn|given|handed|switched|refused|paid))\b`)
 )
 
 // measured are words that say what a figure is the measure of, by the adjective

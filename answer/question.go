@@ -41,6 +41,7 @@ type question struct {
 	subject    []string       // stems of what it asks the nature of; may be empty
 	code       bool           // it asks for something that is written like code
 	howTo      bool           // it asks how something is done
+	leave      bool           // it asks whether one may
 	bounded    bool           // it asks how much something may or must be
 	measure    *regexp.Regexp // words that go with the quantity it asks for; may be nil
 	counted    string         // stem of what "how many …" asks the number of; may be empty
@@ -72,6 +73,10 @@ var softWords = words(`many much long often far high number amount name named ca
 	need needs needed allow allowed mean means please tell know find say says said state stated state give given
 	exactly normally usually currently actually people person someone anyone thing things way ways different document
 	documents content concentration near nearby beside close next step steps manual policy report according case want wants people soon quickly big old work used use
+	somebody anybody nobody everybody everyone noone something anything nothing everything somewhere anywhere everywhere whoever whatever
+	really just let lets keep back again once still instead together lot lots bit stuff okay ok fine try tries trying tried able
+	possible supposed quite rather simply maybe perhaps probably else already yet ever wonder wondering think thought believe suppose
+	guess says told tells wanted explain describe details info question answer yourself myself oneself
 	come came go went going gets got makes made bring get put make venir aller faire kommen gehen machen
 	combien quel quelle quels quelles l d j qu n`)
 
@@ -143,6 +148,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	stemmer := text.NewStemmer(q.language)
 	q.attribute = attributeOf(folded)
 	q.subject, q.howTo = subjectOf(folded, stemmer, q.language), howTo.MatchString(folded) && q.want != wantQuantity
+	q.leave = asksLeave.MatchString(folded)
 	q.code = asksCode.MatchString(folded)
 	if q.want == wantQuantity {
 		q.bounded = asksBound.MatchString(folded)

@@ -28,6 +28,7 @@ type Term struct {
 type Alike struct {
 	Form   string
 	Weight float64 // between 0 and 1
+	Part   bool    // stands for a term only together with other words
 }
 
 // A Query is what is searched for.
@@ -168,10 +169,6 @@ type form struct {
 	exact  bool
 }
 
-// whole is the weight of a form from which it stands for a term by itself, and
-// not as a word of a phrase.
-const whole = 0.5
-
 // weigh sets the inverse document frequency of each term and returns, by
 // segment and term, the forms that the segment has. A term that no passage has
 // is as rare as what is like it, in another language perhaps; if there is nothing
@@ -182,7 +179,7 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 		found[i] = make([][]form, len(q.Terms))
 	}
 	for t := range q.Terms {
-		term, n, like := &q.Terms[t], 0, 0
+		term, n, like := &q.Terms[t], 0, make([]int, len(q.Terms[t].Alike))
 		for i, seg := range s.segments {
 			for _, word := range term.Forms {
 				if at := seg.find(word); at >= 0 {
@@ -191,24 +188,42 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 				}
 			}
 		}
-		for _, a := range term.Alike {
+		for k, a := range term.Alike {
 			for i, seg := range s.segments {
 				if at := seg.find(a.Form); at >= 0 {
 					found[i][t] = append(found[i][t], form{at, a.Weight, false})
-					if a.Weight >= whole {
-						like += seg.termFrequency(at)
-					}
+					like[k] += seg.termFrequency(at)
 				}
 			}
 		}
 		term.Frequency = min(n, s.stats.Passages)
-		if n == 0 {
-			n = like
+		if term.IDF = s.idf(term.Frequency); n == 0 {
+			term.IDF = s.idfOfLike(term, like)
 		}
-		n = min(n, s.stats.Passages)
-		term.IDF = math.Log(1 + (float64(s.stats.Passages-n)+0.5)/(float64(n)+0.5))
 	}
 	return found
+}
+
+// idf is the inverse document frequency of what n passages have.
+func (s *snapshot) idf(n int) float64 {
+	n = min(n, s.stats.Passages)
+	return math.Log(1 + (float64(s.stats.Passages-n)+0.5)/(float64(n)+0.5))
+}
+
+// idfOfLike is the mean of those of the words that are like a term, by how often
+// each is there; that of nothing if none is.
+func (s *snapshot) idfOfLike(term *Term, frequencies []int) float64 {
+	sum, n := 0.0, 0.0
+	for k, a := range term.Alike {
+		if !a.Part && frequencies[k] > 0 {
+			sum += a.Weight * s.idf(frequencies[k])
+			n += a.Weight
+		}
+	}
+	if n == 0 {
+		return s.idf(0)
+	}
+	return sum / n
 }
 
 // searchSegment returns the best passages of a segment.

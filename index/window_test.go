@@ -103,7 +103,7 @@ func TestPruningLosesNothing(t *testing.T) {
 			next := Term{Word: term(), Weight: []float64{1, 1, 0.25}[random.IntN(3)]}
 			next.Forms = []string{next.Word}
 			for range random.IntN(4) {
-				next.Alike = append(next.Alike, Alike{term(), 0.2 + 0.6*random.Float64()})
+				next.Alike = append(next.Alike, Alike{Form: term(), Weight: 0.2 + 0.6*random.Float64()})
 			}
 			switch random.IntN(8) {
 			case 0:

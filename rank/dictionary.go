@@ -14,10 +14,11 @@ type dictionary struct {
 	count   atomic.Int64
 }
 
-// An entry is a word; its stem is empty if it only carries grammar.
+// An entry is a word; its stem is empty if it only carries grammar, its form, by
+// which phrases are told, never.
 type entry struct {
-	stem string
-	rows []int32
+	form, stem string
+	rows       []int32
 }
 
 // dictionaryMemory bounds it; real vocabularies are smaller.
@@ -37,9 +38,9 @@ func (d *dictionary) look(t text.Token, language text.Language, r *reader) *entr
 	if e, ok := d.entries.Load(key); ok {
 		return e.(*entry)
 	}
-	e := &entry{rows: r.embedder.Rows(t, language)}
+	e := &entry{form: r.stemmers[language].Stem(t.Word), rows: r.embedder.Rows(t, language)}
 	if !text.IsFunctionWord(t.Word, language) {
-		e.stem = r.stemmers[language].Stem(t.Word)
+		e.stem = e.form
 	}
 	if d.count.Add(1) > dictionaryMemory {
 		d.entries.Clear()

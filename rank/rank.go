@@ -15,6 +15,7 @@ import (
 	"cmp"
 	"runtime"
 	"slices"
+	"strings"
 	"sync"
 
 	"jardinet/embed"
@@ -140,10 +141,16 @@ func (a *Asked) widen(question string, language text.Language, languages []text.
 	for _, lexicon := range a.Lexicons {
 		for from := range asked {
 			for n := 1; n <= lexicon.longest && from+n <= len(asked); n++ {
-				likes := lexicon.find(stemmers[language], language, asked[from:from+n])
-				if len(likes) > 0 {
-					a.attach(asked[from:from+n], likes, stemmers)
+				phrase := asked[from : from+n]
+				likes := lexicon.find(stemmers[language], language, phrase)
+				if len(likes) == 0 {
+					continue
 				}
+				if n > 1 && !asking[phrase[0]] && !slices.Contains(phrase, "i") && !a.covers(phrase) {
+					a.coin(phrase, stemmers[language])
+					phrase = []string{strings.Join(phrase, " ")}
+				}
+				a.attach(phrase, likes, stemmers)
 			}
 		}
 	}
@@ -155,6 +162,27 @@ func (a *Asked) widen(question string, language text.Language, languages []text.
 		}
 		a.query.Terms[k].Alike = distinct(a.query.Terms[k].Alike)
 	}
+}
+
+var asking = map[string]bool{"how": true, "who": true, "what": true, "whom": true, "may": true, "can": true, "must": true, "do": true, "am": true, "is": true, "are": true, "until": true, "since": true, "by": true, "from": true, "when": true, "where": true, "which": true}
+
+// covers tells whether a word of a phrase is one that the question is about.
+func (a *Asked) covers(phrase []string) bool {
+	return slices.ContainsFunc(a.query.Terms, func(t index.Term) bool { return t.Weight == 1 && slices.Contains(phrase, t.Word) })
+}
+
+// coin makes a term of a phrase whose words by themselves say little: "put out".
+func (a *Asked) coin(words []string, stemmer *text.Stemmer) {
+	whole := strings.Join(words, " ")
+	if slices.ContainsFunc(a.query.Terms, func(t index.Term) bool { return t.Word == whole }) {
+		return
+	}
+	own := phrase{weight: 1}
+	for _, w := range words {
+		own.stems = append(own.stems, stemmer.Stem(w))
+	}
+	a.query.Terms = append(a.query.Terms, index.Term{Word: whole, Forms: []string{whole}, Weight: 1})
+	a.terms = append(a.terms, term{forms: []string{whole}, like: map[string]float64{}, phrases: []phrase{own}})
 }
 
 // distinct leaves of each form the weightiest.
@@ -191,7 +219,7 @@ func (a *Asked) attach(asked []string, likes []Like, stemmers map[text.Language]
 			// the candidates.
 			for i, stem := range p.stems {
 				if !text.IsFunctionWord(like.Words[i], like.Language) {
-					a.query.Terms[k].Alike = append(a.query.Terms[k].Alike, index.Alike{Form: stem, Weight: like.Weight / float64(len(p.stems))})
+					a.query.Terms[k].Alike = append(a.query.Terms[k].Alike, index.Alike{Form: stem, Weight: like.Weight / float64(len(p.stems)), Part: true})
 				}
 			}
 		}

@@ -31,7 +31,8 @@ type reader struct {
 
 // A meaning is what a word of a passage is worth to the question.
 type meaning struct {
-	stem string
+	form string
+	stem string    // the same, or empty if the word only carries grammar
 	like []float64 // how much it is each term asked; nil for not at all
 	rows []int32   // of the model
 }
@@ -83,7 +84,7 @@ func (r *reader) meanings(tokens []text.Token, language text.Language) []*meanin
 
 func (r *reader) meaning(t text.Token, language text.Language) *meaning {
 	known := r.words.look(t, language, r)
-	m := &meaning{rows: known.rows, stem: known.stem}
+	m := &meaning{rows: known.rows, form: known.form, stem: known.stem}
 	if m.stem == "" {
 		return m
 	}
@@ -138,7 +139,7 @@ func (r *reader) phrases(words []*meaning) []*meaning {
 
 func endsAt(words []*meaning, i int, stems []string) bool {
 	for k, stem := range stems {
-		if words[i-len(stems)+1+k].stem != stem {
+		if words[i-len(stems)+1+k].form != stem {
 			return false
 		}
 	}
