@@ -35,6 +35,9 @@ var dimensions = []dimension{
 	{regexp.MustCompile(`\b(?:volume|how many litres|capacity|how much (?:\w+ )?(?:water|fuel|oil|diesel|petrol|liquid|rain))\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`), nil},
 }
 
+// clockTime matches a time of day.
+const clockTime = `(?i)\b\d{1,2}[:h]\d{2}\b|\b\d{1,2}(?:\.\d{2})?\s?(?:am|pm|a\.m\.|p\.m\.|o['’]clock|heures?|Uhr|h)(?:$|[^\pL])|\b(?:noon|midday|midnight|sunrise|sunset|dawn|dusk|midi|minuit|Mittag|Mitternacht)\b`
+
 // values are kinds of answers that can be told by their form, in the same way.
 var values = []dimension{
 	{regexp.MustCompile(`\b(?:what|which) (?:colou?rs?|shades?)\b|\bcolou?rs? (?:is|are|was|were|has|have|does|do|of)\b|\bde quelle couleur\b|\bwelche farben?\b`),
@@ -43,6 +46,9 @@ var values = []dimension{
 		regexp.MustCompile(`(?i)\b(?:ext(?:ension)?s?\.?|poste|durchwahl|dial|call|ring|tel\.?|phone)\s?\d{3,}\b|\+\d[\d ()-]{5,}\d|\b0\d{2,5}[ -/]\d[\d -]{2,}\d\b|\b\d{3}\b`), nil},
 	{regexp.MustCompile(`\b(?:what|which|in what|in which) months?\b|\bquel mois\b|\bwelche[mrn]? monat\b`), regexp.MustCompile(`(?i)\b` + month + `\b`), nil},
 	{regexp.MustCompile(`\b(?:what|which) years?\b|\bquelle annee\b|\bwelche[sm]? jahr\b`), regexp.MustCompile(`\b(?:1[5-9]|20)\d{2}\b`), nil},
+	{regexp.MustCompile(`\b(?:(?:what|which) (?:time|hour)s?|quelle heure|wie viel uhr)\b`), regexp.MustCompile(clockTime), nil},
+	// What has happened did so on a day, and not just some April.
+	{regexp.MustCompile(`\b(?:when|what date|which date|what day|which day) (?:did|was|were|had)\b`), regexp.MustCompile(`(?i)\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `|\b` + month + `\s+(?:\d{1,2}\b|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime), nil},
 	{regexp.MustCompile(`\b(?:e ?mail|mail) address(?:es)?\b|\badresse (?:e ?mail|electronique)\b`), regexp.MustCompile(`[\pL\d._-]+@[\pL\d.-]+\pL`), nil},
 	{regexp.MustCompile(`\b(?:web ?site|web ?page|url|web address)\b`), regexp.MustCompile(`(?i)\bhttps?://\S+|\bwww\.\S+|\b[\pL\d-]+\.(?:org|com|net|edu|example|test)\b\S*`), nil},
 }

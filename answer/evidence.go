@@ -76,6 +76,7 @@ type matcher struct {
 	stemmer      map[text.Language]*text.Stemmer
 	total        float64
 	few          float64
+	circumstance uint64 // terms that say when or after what
 	asked        *rank.Asked
 	reader       rank.Reader
 }
@@ -104,6 +105,9 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		}
 	}
 	m.few = 1 / max(1, m.few)
+	if around := circumstance.FindStringSubmatch(foldedQuestion(q.standalone)); around != nil {
+		m.circumstance = m.in(around[1], q.language)
+	}
 	return m
 }
 

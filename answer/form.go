@@ -58,6 +58,10 @@ var (
 	equates    = regexp.MustCompile(`^\W{0,3}(?:(?:also |often |usually |normally |simply )?(?:is|are|was|were|means?|refers?|denotes?|stands?|consists?|specif(?:y|ies)|sets?|defines?|describes?|est|sont|ist|sind)\b|[:–=·(]|- )`)
 )
 
+// circumstance matches what surrounds the thing that is asked for: "after the
+// storm". A date beside it is not the one that is wanted.
+var circumstance = regexp.MustCompile(`^(?:and )?(?:when|where|who) .+ (?:after|before|during|since|following) (.+)$`)
+
 // subjectOf returns the stems of what a question asks the nature of: "trading
 // accounts" in "what are trading accounts".
 func subjectOf(folded string, stemmer *text.Stemmer, language text.Language) []string {

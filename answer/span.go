@@ -61,7 +61,7 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 	tokens := text.Tokens(s)
 	hits := make([]bool, len(tokens))
 	for i, t := range tokens {
-		hits[i] = m.in(s[t.Start:t.End], language) != 0
+		hits[i] = m.in(s[t.Start:t.End], language)&^m.circumstance != 0
 	}
 	best, least := "", 1e9
 	for _, span := range matches {

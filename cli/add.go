@@ -20,6 +20,7 @@ import (
 
 func (p *program) addCommand() *cobra.Command {
 	var to string
+	var tags []string
 	var wait bool
 	cmd := &cobra.Command{
 		Use:   "add FILE|DIR…",
@@ -27,14 +28,16 @@ func (p *program) addCommand() *cobra.Command {
 		Long: `Put documents into a collection: files, and all PDFs below directories. A file
 whose content is there already is left as it is; one with the name of another
 replaces it once it is ready. With --wait the command ends when all documents
-are ready or have failed, with a non-zero status if any has.`,
-		Example: "  jardinet add manuals/ policy.pdf --to halvern --wait",
+are ready or have failed, with a non-zero status if any has. Tags are put on the
+documents beside those that they have.`,
+		Example: "  jardinet add manuals/ policy.pdf --to halvern --tag safety --wait",
 		Args:    cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			return p.add(cmd.Context(), to, args, wait)
+			return p.add(cmd.Context(), to, args, tags, wait)
 		},
 	}
 	cmd.Flags().StringVar(&to, "to", "", "collection")
+	cmd.Flags().StringArrayVar(&tags, "tag", nil, "tag of the documents (repeatable)")
 	cmd.Flags().BoolVar(&wait, "wait", false, "wait until all are ready or have failed")
 	return cmd
 }
@@ -42,7 +45,7 @@ are ready or have failed, with a non-zero status if any has.`,
 // batch is how many files go in one request.
 const batch = 50
 
-func (p *program) add(ctx context.Context, to string, args []string, wait bool) error {
+func (p *program) add(ctx context.Context, to string, args, tags []string, wait bool) error {
 	paths, err := gather(args)
 	if err != nil {
 		return err
@@ -58,6 +61,13 @@ func (p *program) add(ctx context.Context, to string, args []string, wait bool) 
 			return err
 		}
 		added = append(added, more...)
+	}
+	for _, a := range added {
+		if len(tags) > 0 {
+			if _, err := c.SetTags(ctx, to, a.Document.ID, append(a.Document.Tags, tags...)); err != nil {
+				return err
+			}
+		}
 	}
 	var docs []service.Document
 	for _, a := range added {
@@ -233,13 +243,22 @@ func (p *program) printAdded(to string, added []service.Added, docs []service.Do
 }
 
 func (p *program) printDocuments(docs []service.Document) {
-	rows := [][]string{{"DOCUMENT", "STATE", "PAGES", "PASSAGES", "TITLE"}}
+	header := []string{"DOCUMENT", "STATE", "PAGES", "PASSAGES", "TITLE"}
+	tagged := slices.ContainsFunc(docs, func(d service.Document) bool { return len(d.Tags) > 0 })
+	if tagged {
+		header = append(header, "TAGS")
+	}
+	rows := [][]string{header}
 	for _, d := range docs {
 		pages := strconv.Itoa(d.Pages)
 		if d.State == "reading" && d.Pages > 0 {
 			pages = fmt.Sprintf("%d of %d", d.PagesDone, d.Pages)
 		}
-		rows = append(rows, []string{d.Name, d.State, pages, strconv.Itoa(d.Passages), clip(d.Title, 50)})
+		row := []string{d.Name, d.State, pages, strconv.Itoa(d.Passages), clip(d.Title, 50)}
+		if tagged {
+			row = append(row, strings.Join(d.Tags, ", "))
+		}
+		rows = append(rows, row)
 	}
 	p.table(rows)
 	columns, _ := width(p.out)

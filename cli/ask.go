@@ -54,6 +54,7 @@ keeps the question and its answer, in a new conversation or in one that is kept.
 // scopeFlags are those that say where to look.
 func scopeFlags(cmd *cobra.Command, scope *service.Scope) {
 	cmd.Flags().StringArrayVar(&scope.Documents, "document", nil, "look in this document only (repeatable)")
+	cmd.Flags().StringArrayVar(&scope.Tags, "tag", nil, "look in documents with this tag (repeatable: with all of them)")
 	cmd.Flags().StringVar(&scope.Language, "language", "", "look in documents in this language, such as fr")
 	cmd.Flags().StringVar(&scope.Since, "since", "", "look in documents put in on this day or later, such as 2026-01-31")
 }

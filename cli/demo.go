@@ -21,6 +21,7 @@ import (
 
 	"jardinet/client"
 	"jardinet/demo"
+	"jardinet/rank"
 	"jardinet/service"
 )
 
@@ -68,9 +69,26 @@ func pidFile(data string) string     { return filepath.Join(data, "demo.pid") }
 func addressFile(data string) string { return filepath.Join(data, "demo.address") }
 func readyFile(data string) string   { return filepath.Join(data, "demo.ready") }
 
+// makeDemo makes the demo's collection with its glossary, unless it is there.
+func makeDemo(ctx context.Context, s *service.Service) error {
+	_, err := s.CreateCollection(ctx, demo.Collection, nil)
+	if errors.Is(err, service.ErrExists) {
+		return nil // with a glossary that may have been changed
+	}
+	if err != nil {
+		return err
+	}
+	entries, err := rank.ReadGlossary(demo.Glossary())
+	if err != nil {
+		return err
+	}
+	_, err = s.SetGlossary(ctx, demo.Collection, entries)
+	return err
+}
+
 // fillDemo adds the demo's documents and waits until each is ready or failed.
 func (p *program) fillDemo(ctx context.Context, s *service.Service) error {
-	if _, err := s.CreateCollection(ctx, demo.Collection, nil); err != nil && !errors.Is(err, service.ErrExists) {
+	if err := makeDemo(ctx, s); err != nil {
 		return err
 	}
 	events, cancel := s.Listen()

@@ -191,9 +191,25 @@ func (c *Client) Documents(ctx context.Context, collection string) ([]service.Do
 	return out.Documents, c.get(ctx, in(collection, "documents"), &out)
 }
 
+// Document returns a document, found by id or file name.
+func (c *Client) Document(ctx context.Context, collection, document string) (*service.Document, error) {
+	out := new(service.Document)
+	return out, c.get(ctx, in(collection, "documents", document), out)
+}
+
 // Remove removes a document, found by id or file name.
 func (c *Client) Remove(ctx context.Context, collection, document string) error {
 	return c.do(ctx, http.MethodDelete, in(collection, "documents", document), "", nil, nil)
+}
+
+// SetTags gives a document these tags and no others.
+func (c *Client) SetTags(ctx context.Context, collection, document string, tags []string) (*service.Document, error) {
+	data, err := json.Marshal(map[string]any{"tags": tags})
+	if err != nil {
+		return nil, err
+	}
+	out := new(service.Document)
+	return out, c.do(ctx, http.MethodPut, in(collection, "documents", document, "tags"), "application/json", bytes.NewReader(data), out)
 }
 
 // Page returns what was read from a page.
@@ -264,7 +280,7 @@ func (c *Client) Find(ctx context.Context, collection, query string, top int, sc
 }
 
 func search(query string, top int, scope service.Scope) url.Values {
-	out := url.Values{"query": {query}, "top": {strconv.Itoa(top)}, "document": scope.Documents}
+	out := url.Values{"query": {query}, "top": {strconv.Itoa(top)}, "document": scope.Documents, "tag": scope.Tags}
 	if scope.Language != "" {
 		out.Set("language", scope.Language)
 	}

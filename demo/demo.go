@@ -1,6 +1,6 @@
 // Package demo carries the documents of a made-up organisation, the Halvern
-// Botanic Trust, and questions about them. The documents are made by
-// demo/generate from the texts in demo/texts.
+// Botanic Trust, their glossary, and questions about them. The documents are made
+// by demo/generate from the texts in demo/texts.
 package demo
 
 import (
@@ -11,8 +11,16 @@ import (
 // Collection is the name that the documents are known under.
 const Collection = "halvern"
 
-//go:embed all:documents
-var documents embed.FS
+var (
+	//go:embed all:documents
+	documents embed.FS
+	//go:embed glossary.csv
+	glossary []byte
+)
+
+// Glossary returns what readers call the things that the documents speak of, as
+// CSV.
+func Glossary() []byte { return glossary }
 
 // Documents returns the PDF files.
 func Documents() fs.FS {

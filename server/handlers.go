@@ -136,6 +136,21 @@ func (s *Server) addDocuments(c *echo.Context) error {
 	return c.JSON(http.StatusAccepted, map[string]any{"added": added})
 }
 
+// setTags replaces a document's tags.
+func (s *Server) setTags(c *echo.Context) error {
+	var in struct {
+		Tags []string `json:"tags"`
+	}
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	out, err := s.service.SetTags(c.Request().Context(), param(c, "collection"), param(c, "document"), in.Tags)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
 func (s *Server) document(c *echo.Context) error {
 	out, err := s.service.Document(c.Request().Context(), param(c, "collection"), param(c, "document"))
 	if err != nil {
@@ -211,7 +226,7 @@ func (s *Server) find(c *echo.Context) error {
 		return err
 	}
 	ctx, query := c.Request().Context(), c.QueryParam("query")
-	scope := service.Scope{Documents: c.QueryParams()["document"], Language: c.QueryParam("language"), Since: c.QueryParam("since")}
+	scope := service.Scope{Documents: c.QueryParams()["document"], Tags: c.QueryParams()["tag"], Language: c.QueryParam("language"), Since: c.QueryParam("since")}
 	if c.QueryParam("explain") == "true" {
 		found, understood, err := s.service.Explain(ctx, param(c, "collection"), query, top, scope)
 		if err != nil {

@@ -64,6 +64,7 @@ func New(ctx context.Context, s *service.Service, log *slog.Logger) *Server {
 	api.GET("/collections/:collection/documents/:document/pages/:page/corrections", srv.corrections)
 	api.PUT("/collections/:collection/documents/:document/pages/:page/corrections", srv.correct)
 	api.POST("/collections/:collection/documents/:document/read", srv.readAgain)
+	api.PUT("/collections/:collection/documents/:document/tags", srv.setTags)
 	api.GET("/collections/:collection/documents/:document/export", srv.export)
 	api.GET("/collections/:collection/findings", srv.findings)
 	api.GET("/collections/:collection/events", srv.events)

@@ -209,6 +209,7 @@ func TestEveryOperation(t *testing.T) {
 	r.want(202, "POST", "/collections/garden/documents/seed-vault-manual.pdf/read", "", "")
 	r.settled("garden")
 	r.want(200, "GET", "/collections/garden/find?query=cold+store&top=3", "", "")
+	r.tags()
 	for _, question := range []string{
 		`{"question":"How long may seed stay out of the cold store?"}`, `{"question":"How many tigers are there?","after":null}`,
 		`{"question":"And who holds the keys?","after":["What is the set point of the cold store?"]}`,
@@ -236,6 +237,28 @@ func TestEveryOperation(t *testing.T) {
 	r.want(204, "DELETE", "/collections/garden", "", "")
 	r.seen["GET /collections/{collection}/events"] = true // by settled
 	r.allSeen()
+}
+
+// tags tries to keep questions to the documents with a tag.
+func (r *running) tags() {
+	r.t.Helper()
+	const tags = "/collections/garden/documents/seed-vault-manual.pdf/tags"
+	if d := r.want(200, "PUT", tags, asJSON, `{"tags":["Vault","manual"]}`); !bytes.Contains(d, []byte(`["manual","vault"]`)) {
+		r.t.Errorf("the document is %s", d)
+	}
+	r.want(422, "PUT", tags, asJSON, `{"tags":["a,b"]}`)
+	r.want(404, "PUT", "/collections/garden/documents/none.pdf/tags", asJSON, `{"tags":[]}`)
+	if found := r.want(200, "GET", "/collections/garden/find?query=cold+store&tag=manual&tag=vault", "", ""); !bytes.Contains(found, []byte("seed-vault-manual.pdf")) {
+		r.t.Errorf("with both tags %s is found", found)
+	}
+	for _, none := range []string{
+		string(r.want(200, "GET", "/collections/garden/find?query=cold+store&tag=railway", "", "")),
+		string(r.want(200, "POST", "/collections/garden/ask", asJSON, `{"question":"How long may seed stay out of the cold store?","tags":["railway"]}`)),
+	} {
+		if strings.Contains(none, "seed-vault-manual.pdf") {
+			r.t.Errorf("with another tag: %s", none)
+		}
+	}
 }
 
 // language tries what teaches a collection its language and manner.

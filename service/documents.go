@@ -33,6 +33,7 @@ type Document struct {
 	Passages  int       `json:"passages"`
 	Score     int       `json:"score"`    // mean of its pages' scores, 0 to 100
 	Doubtful  int       `json:"doubtful"` // pages with a fault or doubts
+	Tags      []string  `json:"tags"`
 	Added     time.Time `json:"added"`
 	Changed   time.Time `json:"changed"`
 }
@@ -46,7 +47,7 @@ type Added struct {
 func (s *Service) describe(d *store.Document) Document {
 	out := Document{
 		ID: d.ID, Name: d.Name, SHA256: d.SHA256, Size: d.Size, State: string(d.State), Reason: d.Reason, Warning: d.Warning,
-		Title: d.Title, Language: d.Language, Pages: d.Pages, Passages: d.Passages, Added: d.Added, Changed: d.Changed,
+		Title: d.Title, Language: d.Language, Pages: d.Pages, Passages: d.Passages, Tags: d.Tags, Added: d.Added, Changed: d.Changed,
 	}
 	out.Score, out.Doubtful = sumUp(d.Scores)
 	switch d.State {

@@ -11,6 +11,7 @@ import (
 // A Scope says which documents are looked in; all of a collection if it is empty.
 type Scope struct {
 	Documents []string `json:"documents,omitempty"` // names
+	Tags      []string `json:"tags,omitempty"`      // all of which a document has
 	Language  string   `json:"language,omitempty"`  // most of the document is in, such as "fr"
 	Since     string   `json:"since,omitempty"`     // day on or after which it was put in, such as 2026-01-31
 }
@@ -18,7 +19,7 @@ type Scope struct {
 // within returns what tells the keys of a scope's documents from others; nil for
 // all.
 func (s *Service) within(ctx context.Context, c *collection, scope Scope) (func(key string) bool, error) {
-	if len(scope.Documents) == 0 && scope.Language == "" && scope.Since == "" {
+	if len(scope.Documents) == 0 && len(scope.Tags) == 0 && scope.Language == "" && scope.Since == "" {
 		return nil, nil
 	}
 	var since time.Time
@@ -28,13 +29,17 @@ func (s *Service) within(ctx context.Context, c *collection, scope Scope) (func(
 			return nil, fmt.Errorf("since %q: write a day as 2026-01-31: %w", scope.Since, ErrInvalid)
 		}
 	}
+	tags, err := cleanTags(scope.Tags)
+	if err != nil {
+		return nil, err
+	}
 	all, err := s.scoped(ctx, c, scope.Documents)
 	if err != nil {
 		return nil, err
 	}
 	keys := map[string]bool{}
 	for _, d := range all {
-		if (scope.Language == "" || d.Language == scope.Language) && !d.Added.Before(since) {
+		if tagged(d.Tags, tags) && (scope.Language == "" || d.Language == scope.Language) && !d.Added.Before(since) {
 			keys[d.ID] = true
 		}
 	}

@@ -47,6 +47,7 @@ type Document struct {
 	Passages   int
 	Labels     []string
 	Scores     []int // of its pages, 0 to 100
+	Tags       []string
 	Added      time.Time
 	Changed    time.Time
 }
@@ -122,7 +123,8 @@ func (s *Store) RemoveCollection(ctx context.Context, id string) error {
 	return one(s.db.ExecContext(ctx, "DELETE FROM collections WHERE id = ?", id))
 }
 
-const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, labels, scores, added, changed"
+const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, labels, scores, added, changed, " +
+	"(SELECT json_group_array(tag) FROM (SELECT tag FROM tags WHERE tags.collection = documents.collection AND tags.name = documents.name ORDER BY tag))"
 
 // AddDocument queues a file for intake. If the collection has the content
 // already it returns that document and false; one that failed is queued anew.
@@ -154,9 +156,9 @@ func (s *Store) AddDocument(ctx context.Context, collection *Collection, name, s
 
 func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	var d Document
-	var labels, scores, added, changed string
+	var labels, scores, added, changed, tags string
 	err := row.Scan(&d.ID, &d.Collection, &d.Name, &d.SHA256, &d.Size, &d.State, &d.Reason, &d.Warning, &d.Title,
-		&d.Language, &d.Pages, &d.Passages, &labels, &scores, &added, &changed)
+		&d.Language, &d.Pages, &d.Passages, &labels, &scores, &added, &changed, &tags)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
@@ -165,10 +167,7 @@ func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	}
 	d.Added, _ = time.Parse(timeFormat, added)
 	d.Changed, _ = time.Parse(timeFormat, changed)
-	if err := json.Unmarshal([]byte(labels), &d.Labels); err != nil {
-		return nil, err
-	}
-	return &d, json.Unmarshal([]byte(scores), &d.Scores)
+	return &d, errors.Join(json.Unmarshal([]byte(labels), &d.Labels), json.Unmarshal([]byte(scores), &d.Scores), json.Unmarshal([]byte(tags), &d.Tags))
 }
 
 // Document returns a document by id.
@@ -264,9 +263,30 @@ func (s *Store) SetReady(ctx context.Context, passages map[string]int, replaced 
 	})
 }
 
-// RemoveDocument removes a document's record.
+// RemoveDocument removes a document's record, and its tags with the last version.
 func (s *Store) RemoveDocument(ctx context.Context, id string) error {
-	return one(s.db.ExecContext(ctx, "DELETE FROM documents WHERE id = ?", id))
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		if err := one(tx.ExecContext(ctx, "DELETE FROM documents WHERE id = ?", id)); err != nil {
+			return err
+		}
+		_, err := tx.ExecContext(ctx, "DELETE FROM tags WHERE NOT EXISTS (SELECT 1 FROM documents WHERE documents.collection = tags.collection AND documents.name = tags.name)")
+		return err
+	})
+}
+
+// SetTags gives the documents of a name, in all versions, these tags and no others.
+func (s *Store) SetTags(ctx context.Context, collection, name string, tags []string) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		if _, err := tx.ExecContext(ctx, "DELETE FROM tags WHERE collection = ? AND name = ?", collection, name); err != nil {
+			return fmt.Errorf("store: tags: %w", err)
+		}
+		for _, tag := range tags {
+			if _, err := tx.ExecContext(ctx, "INSERT INTO tags (collection, name, tag) VALUES (?, ?, ?)", collection, name, tag); err != nil {
+				return fmt.Errorf("store: tags: %w", err)
+			}
+		}
+		return nil
+	})
 }
 
 // Page returns the stored form of one page.

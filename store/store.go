@@ -154,6 +154,13 @@ CREATE TABLE turns (
 	answer       TEXT NOT NULL,
 	PRIMARY KEY (conversation, number)
 ) STRICT, WITHOUT ROWID;
+`, `
+CREATE TABLE tags ( -- of all versions of a document
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	name       TEXT NOT NULL,
+	tag        TEXT NOT NULL,
+	PRIMARY KEY (collection, name, tag)
+) STRICT, WITHOUT ROWID;
 `}
 
 func (s *Store) migrate(ctx context.Context) error {

@@ -43,11 +43,11 @@ var against = []string{"gap", "elsewhere", "apart", "unfit", "lacks", "foreign",
 
 // Settings of the fit.
 const (
-	evidenceRounds = 300
+	evidenceRounds = 800
 	evidenceRate   = 0.3
 )
 
-var evidencePenalties = []float64{0.0003, 0.001, 0.003, 0.01}
+var evidencePenalties = []float64{0.0001, 0.0003, 0.001, 0.003}
 
 // fitEvidence returns weights, zero but for some features, that make the right
 // alternatives likeliest: the probability of one is the softmax of the scores of

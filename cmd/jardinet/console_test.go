@@ -104,6 +104,7 @@ func TestConsole(t *testing.T) {
 	v.says("20 pages")
 	v.says("only a picture")
 	v.accessible("intake")
+	v.tags()
 
 	v.open("/c/garden/ask")
 	v.do(chromedp.SendKeys(css("#question"), "How long may seed stay out of the cold store?\r"))
@@ -155,6 +156,24 @@ func TestConsole(t *testing.T) {
 
 	v.open("/nowhere")
 	v.says("There is nothing at this address")
+}
+
+// tags puts a tag on a document and asks in the documents that have it.
+func (v *visitor) tags() {
+	v.t.Helper()
+	v.do(chromedp.Click(css("[aria-label='Tags of storm-damage-report.pdf: none']")))
+	v.says("Tags, separated by commas")
+	v.accessible("tags")
+	v.do(chromedp.SendKeys(css("form input:not([type=file])"), "Storm, 2025\r"))
+	v.until(`document.querySelector("[aria-label='Tags of storm-damage-report.pdf: 2025, storm']") !== null`)
+	v.open("/c/garden/ask?q=" + url.QueryEscape("How long may seed stay out of the cold store?"))
+	v.says("Four hours")
+	v.do(chromedp.Click(css("[aria-haspopup=dialog]")))
+	v.says("Documents that have all of these tags")
+	v.accessible("where to look")
+	v.do(chromedp.Click(css("fieldset label:nth-of-type(2) input")))
+	v.says("Looking in storm")
+	v.until(`!document.body.innerText.includes("Four hours")`)
 }
 
 // keepsConversations keeps the conversation at hand, goes on with it from the list

@@ -13,6 +13,9 @@ export type Finding = Schemas["Finding"]
 export type Box = Schemas["Box"]
 export type Answer = Schemas["Answer"]
 export type Citation = Schemas["Citation"]
+export type Scope = { tags: string[]; documents: string[] }
+// An Asked is a question with those before it and the documents to look in.
+export type Asked = { question: string; after: string[]; scope: Scope }
 export type Measurement = Schemas["Measurement"]
 export type Figure = Schemas["Figure"]
 

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query"
 
-import { api, given, type Answer, type Corrections, type Schemas } from "./client"
+import { api, given, type Answer, type Asked, type Corrections, type Schemas, type Scope } from "./client"
 
 export const useCollections = () =>
   useQuery({ queryKey: ["collections"], queryFn: async () => given(await api.GET("/collections")).collections })
@@ -58,14 +58,14 @@ export const useCorrect = (collection: string, document: string, page: number) =
 
 // useAnswer asks a question once; the same question in the same conversation
 // is shown again without asking.
-export const useAnswer = (collection: string, question: string, after: string[], enabled = true) =>
+export const useAnswer = (collection: string, asked: Asked, enabled = true) =>
   useQuery({
-    queryKey: ["answer", collection, question, after],
+    queryKey: ["answer", collection, asked],
     queryFn: async () =>
       given(
         await api.POST("/collections/{collection}/ask", {
           params: { path: { collection } },
-          body: { question, after },
+          body: { question: asked.question, after: asked.after, ...asked.scope },
         }),
       ) as Answer,
     staleTime: 60_000,
@@ -73,14 +73,14 @@ export const useAnswer = (collection: string, question: string, after: string[],
   })
 
 // useTrace asks a question again, and how its answer came about.
-export const useTrace = (collection: string, question: string, after: string[]) =>
+export const useTrace = (collection: string, asked: Asked) =>
   useQuery({
-    queryKey: ["trace", collection, question, after],
+    queryKey: ["trace", collection, asked],
     queryFn: async () =>
       given(
         await api.POST("/collections/{collection}/ask", {
           params: { path: { collection } },
-          body: { question, after, trace: true },
+          body: { question: asked.question, after: asked.after, ...asked.scope, trace: true },
         }),
       ) as Answer,
     staleTime: 60_000,
@@ -108,13 +108,13 @@ export const useOpenConversation = (collection: string) =>
 // conversation: a new one, or one that there is. It gives the conversation's id.
 export const useKeep = (collection: string) =>
   useChange(
-    async ({ questions, conversation }: { questions: string[]; conversation?: string }) => {
+    async ({ questions, scope, conversation }: { questions: string[]; scope: Scope; conversation?: string }) => {
       let id = conversation ?? "new"
       for (const question of questions) {
         const answer = given(
           await api.POST("/collections/{collection}/ask", {
             params: { path: { collection } },
-            body: { question, conversation: id },
+            body: { question, ...scope, conversation: id },
           }),
         ) as Answer
         id = answer.conversation ?? id
@@ -189,6 +189,19 @@ export const useRemoveDocument = (collection: string) =>
       ),
     "documents",
     "collections",
+  )
+
+export const useSetTags = (collection: string) =>
+  useChange(
+    async ({ document, tags }: { document: string; tags: string[] }) =>
+      given(
+        await api.PUT("/collections/{collection}/documents/{document}/tags", {
+          params: { path: { collection, document } },
+          body: { tags },
+        }),
+      ),
+    "documents",
+    "answer",
   )
 
 export const useAddDocuments = (collection: string) =>

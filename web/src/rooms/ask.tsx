@@ -2,46 +2,54 @@ import { ArrowRight } from "lucide-react"
 import { type FormEvent, useEffect, useRef, useState } from "react"
 import { Link, useParams, useSearchParams } from "react-router"
 
+import type { Scope } from "../api/client"
 import { useAnswer, useCollections, useKeep } from "../api/queries"
 import { Button } from "../parts/button"
 import { PagePicture } from "../parts/page-picture"
 import { pageName } from "../parts/place"
 import { Entry, type Spot, spotOf } from "./entry"
 import { Kept } from "./kept"
+import { Where } from "./scope"
 
 // Ask is a column of questions and answers, the newest on top, with the page
-// that the chosen citation stands on beside it. The questions are in the
-// address, so the conversation can be sent to somebody.
+// that the chosen citation stands on beside it. The questions, and where to look,
+// are in the address, so the conversation can be sent to somebody.
 export function Ask() {
   const { collection = "" } = useParams()
   const [search, setSearch] = useSearchParams()
   const questions = search.getAll("q")
   const [picked, setPicked] = useState<{ from: string; spot: Spot }>()
+  const scope = { tags: search.getAll("tag"), documents: search.getAll("document") }
   const last = questions.at(-1)
-  const newest = useAnswer(collection, last ?? "", questions.slice(0, -1), last !== undefined)
+  const newest = useAnswer(collection, { question: last ?? "", after: questions.slice(0, -1), scope }, last !== undefined)
   const from = search.toString()
   const shown = picked?.from === from ? picked.spot : spotOf(newest.data)
   const kept = search.get("kept") ?? undefined
   const keep = useKeep(collection)
-  const show = (all: string[], conversation?: string) => {
+  const show = (all: string[], conversation?: string, within: Scope = scope) => {
     const next = new URLSearchParams(conversation && { kept: conversation })
+    for (const tag of within.tags) next.append("tag", tag)
+    for (const document of within.documents) next.append("document", document)
     for (const q of all) next.append("q", q)
     setSearch(next)
   }
   const ask = (question: string, afresh: boolean) => {
-    if (kept && !afresh) keep.mutate({ questions: [question], conversation: kept })
+    if (kept && !afresh) keep.mutate({ questions: [question], scope, conversation: kept })
     show(afresh ? [question] : [...questions, question], afresh ? undefined : kept)
   }
   return (
     <div className={last ? "grid gap-10 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]" : "mx-auto max-w-2xl pt-[8vh]"}>
       <div>
         <Question collection={collection} follows={last !== undefined} onAsk={ask} />
+        <p className="mt-2">
+          <Where collection={collection} scope={scope} onChange={(within) => show(questions, kept, within)} />
+        </p>
         {last && (
           <p className="mt-2 text-sm text-quiet">
             {kept ? (
               "This conversation is kept."
             ) : (
-              <button type="button" disabled={keep.isPending} onClick={() => keep.mutate({ questions }, { onSuccess: (id) => show(questions, id) })} className="text-leaf underline">
+              <button type="button" disabled={keep.isPending} onClick={() => keep.mutate({ questions, scope }, { onSuccess: (id) => show(questions, id) })} className="text-leaf underline">
                 Keep this conversation
               </button>
             )}
@@ -53,7 +61,7 @@ export function Ask() {
             .map((q, i) => ({ q, after: questions.slice(0, i) }))
             .reverse()
             .map(({ q, after }) => (
-              <Entry key={`${after.length} ${q}`} collection={collection} question={q} after={after} shown={shown} onShow={(spot) => setPicked({ from, spot })} />
+              <Entry key={`${after.length} ${q}`} collection={collection} asked={{ question: q, after, scope }} shown={shown} onShow={(spot) => setPicked({ from, spot })} />
             ))}
         </ol>
         {!last && <Kept collection={collection} />}

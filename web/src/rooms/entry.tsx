@@ -1,4 +1,4 @@
-import type { Answer, Citation, Schemas } from "../api/client"
+import type { Answer, Asked, Citation, Schemas } from "../api/client"
 import { useAnswer } from "../api/queries"
 import { Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
@@ -7,18 +7,18 @@ import { Trace } from "./trace"
 // A Spot is a place in a document: a citation, or a nearest passage.
 export type Spot = Pick<Citation, "document_id" | "document" | "title" | "page" | "label" | "boxes">
 type Shows = { shown: Spot | undefined; onShow: (spot: Spot) => void }
-type Props = Shows & { collection: string; question: string; after: string[] }
+type Props = Shows & { collection: string; asked: Asked }
 
 // Entry is one question with its answer.
-export function Entry({ collection, question, after, shown, onShow }: Props) {
-  const answer = useAnswer(collection, question, after)
+export function Entry({ collection, asked, shown, onShow }: Props) {
+  const answer = useAnswer(collection, asked)
   return (
     <li className="border-t border-line pt-5">
-      <h2 className="text-xl">{question}</h2>
+      <h2 className="text-xl">{asked.question}</h2>
       {answer.isPending && <Waiting what="Looking through the documents…" />}
       {answer.isError && <Failure error={answer.error} />}
       {answer.data && <Body answer={answer.data} shown={shown} onShow={onShow} />}
-      {answer.data && <Trace collection={collection} question={question} after={after} />}
+      {answer.data && <Trace collection={collection} asked={asked} />}
     </li>
   )
 }

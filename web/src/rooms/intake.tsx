@@ -10,6 +10,7 @@ import { Button } from "../parts/button"
 import { Confirm } from "../parts/confirm"
 import { Empty, Failure } from "../parts/notice"
 import { plural } from "../parts/place"
+import { Tags } from "./tags"
 
 export function Intake() {
   const { collection = "" } = useParams()
@@ -123,6 +124,7 @@ function Row({ document: d, collection }: { document: Document; collection: stri
           <span>{d.name}</span>
         )}
         {d.title && <span className="ml-3 text-quiet">{d.title}</span>}
+        <Tags document={d} collection={collection} />
         {d.reason && <p className="text-brick">{d.reason}</p>}
         {d.warning && <p className="text-ochre">{d.warning}</p>}
         {d.state === "reading" && <Bar done={d.pages_done} of={d.pages} />}

@@ -1,10 +1,10 @@
 import { useState } from "react"
 
-import type { Schemas } from "../api/client"
+import type { Asked, Schemas } from "../api/client"
 import { useTrace } from "../api/queries"
 import { Failure, Waiting } from "../parts/notice"
 
-type Props = { collection: string; question: string; after: string[] }
+type Props = { collection: string; asked: Asked }
 
 // Trace tells how an answer came about. The question is asked again for it, when
 // somebody wants to know.
@@ -18,8 +18,8 @@ export function Trace(props: Props) {
   )
 }
 
-function Loaded({ collection, question, after }: Props) {
-  const traced = useTrace(collection, question, after)
+function Loaded({ collection, asked }: Props) {
+  const traced = useTrace(collection, asked)
   if (traced.isPending) return <Waiting what="Asking again, with notes…" />
   if (traced.isError) return <Failure error={traced.error} />
   const traces = [traced.data.trace, ...(traced.data.parts ?? []).map((p) => p.trace)].filter((t) => t !== undefined)

@@ -1,0 +1,35 @@
+package index
+
+import (
+	"math"
+	"testing"
+)
+
+// A word that is nowhere is as rare as those like it are on the average, whatever
+// the parts of phrases are; how many are like it must not make it common.
+func TestWordsThatAreNowhere(t *testing.T) {
+	x := open(t, t.TempDir())
+	apply(t, x, []Document{doc("a", "storm", "wind", "wind", "house", "house", "house", "house", "fog")})
+	idf := func(likes ...Alike) float64 {
+		q := x.Parse("gale")
+		q.Terms[0].Alike = likes
+		if _, err := x.Search(t.Context(), &q, 1); err != nil {
+			t.Fatal(err)
+		}
+		return q.Terms[0].IDF
+	}
+	one := idf(Alike{Form: "storm", Weight: 0.7})
+	two := idf(Alike{Form: "wind", Weight: 0.7})
+	if one <= two {
+		t.Errorf("like a rare word %.2f, like a common one %.2f", one, two)
+	}
+	if both, want := idf(Alike{Form: "storm", Weight: 0.7}, Alike{Form: "wind", Weight: 0.35}), (2*one+two)/3; math.Abs(both-want) > 1e-9 {
+		t.Errorf("like both %.4f, not %.4f", both, want)
+	}
+	if with := idf(Alike{Form: "storm", Weight: 0.7}, Alike{Form: "house", Weight: 0.5, Part: true}); with != one {
+		t.Errorf("with a part of a phrase %.4f, without %.4f", with, one)
+	}
+	if nothing, unknown := idf(), idf(Alike{Form: "zeppelin", Weight: 0.7}); nothing != unknown || nothing <= one {
+		t.Errorf("like nothing %.4f, like what is nowhere %.4f, like a rare word %.4f", nothing, unknown, one)
+	}
+}
