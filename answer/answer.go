@@ -44,6 +44,9 @@ type Document struct {
 	Added  time.Time
 }
 
+// called is what a document may be named by.
+func (d *Document) called() string { return d.Title + " " + d.Name }
+
 // A Box is a marked area of a page, in points from its top left.
 type Box struct {
 	Page int     `json:"page"`

@@ -93,7 +93,7 @@ func capital(s string) string {
 // say something else.
 func choose(q *question, m *matcher, found []evidence, candidates []Candidate, most int) []evidence {
 	best := found[0]
-	if q.want == wantSteps || q.want == wantList || strings.HasSuffix(best.text, ":") {
+	if q.want.several() || strings.HasSuffix(best.text, ":") {
 		if steps := listAround(best, candidates[best.candidate].Passage); len(steps) > 1 {
 			return steps
 		}

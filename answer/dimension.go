@@ -10,7 +10,7 @@ import (
 type dimension struct {
 	asked *regexp.Regexp // in the folded question
 	units *regexp.Regexp // after a number, or in the name of a table's column
-	// named has to stand in the sentence or its section path too, where the unit by
+	// named has to stand in the sentence or its heading too, where the unit by
 	// itself says little: not every sum is a salary.
 	named *regexp.Regexp
 }

@@ -76,7 +76,8 @@ type matcher struct {
 	stemmer      map[text.Language]*text.Stemmer
 	total        float64
 	few          float64
-	circumstance uint64 // terms that say when or after what
+	circumstance uint64           // terms that say when or after what
+	titles       map[string]marks // by language and title, where one is read often
 	asked        *rank.Asked
 	reader       rank.Reader
 }
@@ -114,7 +115,7 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 // with returns a matcher for another goroutine, with a reader of its own.
 func (m *matcher) with(reader rank.Reader) *matcher {
 	other := *m
-	other.reader, other.stemmer = reader, map[text.Language]*text.Stemmer{}
+	other.reader, other.stemmer, other.titles = reader, map[text.Language]*text.Stemmer{}, map[string]marks{}
 	return &other
 }
 
@@ -122,6 +123,17 @@ func (m *matcher) with(reader rank.Reader) *matcher {
 func (m *matcher) marks(s string, language text.Language) marks {
 	exact, like := m.reader.Match(s, language)
 	return marks{exact, like}
+}
+
+// titled looks for them in a title, of which many passages have the same.
+func (m *matcher) titled(title string, language text.Language) marks {
+	key := string(language) + " " + title
+	known, ok := m.titles[key]
+	if !ok {
+		known = m.marks(title, language)
+		m.titles[key] = known
+	}
+	return known
 }
 
 func (m *matcher) stemmerOf(language text.Language) *text.Stemmer {
@@ -179,7 +191,7 @@ func (m *matcher) named(candidates []Candidate) uint64 {
 			continue
 		}
 		seen[c.DocumentID] = true
-		bits := m.in(c.Document.Title+" "+c.Document.Name, c.Passage.Language)
+		bits := m.in(c.Document.called(), c.Passage.Language)
 		for t := range in {
 			if bits&(1<<min(t, 63)) != 0 {
 				in[t]++
@@ -197,10 +209,14 @@ func (m *matcher) named(candidates []Candidate) uint64 {
 
 // sentences scores the sentences of one passage.
 func (m *matcher) sentences(q *question, number int, c Candidate, standing float64, named uint64, outdated bool) []evidence {
-	p, title := c.Passage, c.Document.Title+" "+c.Document.Name
+	p, title := c.Passage, c.Document.called()
 	around := surroundings{
-		section: m.marks(p.SectionPath(), p.Language), title: m.marks(title, p.Language), named: named,
+		section: m.marks(p.SectionPath(), p.Language), title: m.titled(title, p.Language), named: named,
 		spans: make([]rank.Span, len(p.Sentences)), standing: standing,
+	}
+	heading := "" // its own, and not those above it
+	if len(p.Section) > 0 {
+		heading = p.Section[len(p.Section)-1]
 	}
 	reading := m.reader.Read(p.Text, p.Language)
 	for i, s := range p.Sentences {
@@ -223,8 +239,8 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			continue
 		}
 		e.bits = inside.any() | around.section.any()
-		e.fits = m.fits(q, e.text, s) && (q.named == nil || q.named.MatchString(e.text+" "+p.SectionPath()))
-		e.step = s.Kind == layout.ListItem && (q.want == wantSteps || q.want == wantList)
+		e.fits = m.fits(q, e.text, s) && (q.named == nil || q.named.MatchString(e.text+" "+heading))
+		e.step = s.Kind == layout.ListItem && q.want.several()
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
 		e.apart = m.lacks(q, e.bits|near.any()) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, title)

@@ -55,33 +55,6 @@ func TestAlternativesAreWeighedAnew(t *testing.T) {
 	}
 }
 
-func TestValuesAreToldByTheirForm(t *testing.T) {
-	tests := []struct {
-		question, yes, no string
-	}{
-		{"What colour are the sacks?", "They go into a yellow sack.", "They go into a large sack."},
-		{"What is the telephone number of the gate?", "Call extension 204.", "Call the gate."},
-		{"Which e-mail address do I write to?", "Write to seeds@halvern.example.", "Write to the vault."},
-		{"What is the web address of the shop?", "See www.halvern.example/shop.", "See the shop."},
-	}
-	for _, test := range tests {
-		value := valueOf(foldedQuestion(test.question))
-		if value == nil || !value.MatchString(test.yes) || value.MatchString(test.no) {
-			t.Errorf("%s: %v", test.question, value)
-		}
-	}
-	if valueOf(foldedQuestion("Who answers the telephone?")) != nil {
-		t.Error("who answers the telephone is no number")
-	}
-}
-
-func TestSalariesNeedTheirName(t *testing.T) {
-	units, named := dimensionOf(foldedQuestion("What is the salary of the Director?"))
-	if units == nil || named == nil || named.MatchString("up to £25,000") || !named.MatchString("paid £25,000 a year") {
-		t.Errorf("%v, %v", units, named)
-	}
-}
-
 func TestPassagesAreOrderedByEvidence(t *testing.T) {
 	candidates := []Candidate{{DocumentID: "a"}, {DocumentID: "b"}, {DocumentID: "c"}, {DocumentID: "d"}}
 	got := ""

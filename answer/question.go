@@ -189,6 +189,9 @@ func (w want) certain() bool {
 	return w == wantQuantity || w == wantDate || w == wantPerson || w == wantValue
 }
 
+// several tells whether the items of a list are wanted together.
+func (w want) several() bool { return w == wantSteps || w == wantList }
+
 // specific tells whether more is known of what is wanted than its kind: the unit of
 // a quantity, what is counted, or how a value looks.
 func (q *question) specific() bool {

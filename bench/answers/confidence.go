@@ -95,7 +95,7 @@ func likely(w, signals []float64) float64 {
 // that is invented.
 const (
 	costWrong    = 0.5
-	costInvented = 2
+	costInvented = 3
 )
 
 // writeConfidence writes the weights, and from which confidence on to answer.

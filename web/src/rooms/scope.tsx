@@ -18,7 +18,7 @@ export function Where({ collection, scope, onChange }: Props) {
           <Choice title="Documents that have all of these tags" of={tags} chosen={scope.tags} onChange={(tags) => onChange({ ...scope, tags })}>
             No document has a tag yet; they are put on in Intake.
           </Choice>
-          <Choice title="Or these documents alone" of={documents.map((d) => d.name)} chosen={scope.documents} onChange={(documents) => onChange({ ...scope, documents })}>
+          <Choice title="Only these documents" of={documents.map((d) => d.name)} chosen={scope.documents} onChange={(documents) => onChange({ ...scope, documents })}>
             No document is ready.
           </Choice>
         </Popover.Content>

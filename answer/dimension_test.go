@@ -1,0 +1,78 @@
+package answer
+
+import "testing"
+
+// What a question asks for by name is told by its form.
+func TestValuesAreToldByTheirForm(t *testing.T) {
+	for _, test := range []struct {
+		question, yes, no string
+	}{
+		{"At what time does the gate open?", "It opens at 9:00.", "It was founded on 2 July 2001."},
+		{"What time is the last train?", "The last train leaves at noon.", "A seat costs £3.50."},
+		{"À quelle heure ouvrent les serres ?", "Les serres ouvrent à 10 heures.", "Il est fermé le 25 décembre."},
+		{"When did the line reopen?", "It reopened on 11 April 2025.", "It is expected to reopen in April."},
+		{"When was the generator started?", "01:05 · Event: Generator starts", "It started after the storm."},
+		{"In which year was it built?", "Bryony · Built: 1967", "It was built in May."},
+		{"Which month is best?", "In June it blooms.", "It blooms on Sunday."},
+		{"What colour is the board?", "A red board stands there.", "The board stands there."},
+		{"What is the telephone number of the gate?", "Call extension 204.", "Call the gate."},
+		{"Which e-mail address do I write to?", "Write to seeds@halvern.example.", "Write to the vault."},
+		{"What is the web address of the shop?", "See www.halvern.example/shop.", "See the shop."},
+	} {
+		pattern := valueOf(foldedQuestion(test.question))
+		if pattern == nil {
+			t.Errorf("%s asks for no form", test.question)
+			continue
+		}
+		if !pattern.MatchString(test.yes) || pattern.MatchString(test.no) {
+			t.Errorf("%s: %q fits %v, %q fits %v", test.question, test.yes, pattern.MatchString(test.yes), test.no, pattern.MatchString(test.no))
+		}
+	}
+	for _, open := range []string{"When does the season begin?", "How many times may I try?", "What does the board say?", "Who answers the telephone?"} {
+		if pattern := valueOf(foldedQuestion(open)); pattern != nil {
+			t.Errorf("%s asks for %s", open, pattern)
+		}
+	}
+}
+
+func TestASalaryNeedsToBeCalledOne(t *testing.T) {
+	q := questionOf("What is the salary of the Director?")
+	if q.want != wantQuantity || q.named == nil || q.named.MatchString("up to £25,000: head of department and Finance Director") || !q.named.MatchString("The Director is paid £61,000.") {
+		t.Errorf("it wants %d, named %v", q.want, q.named)
+	}
+}
+
+func TestLeaveAndRules(t *testing.T) {
+	for question, want := range map[string]bool{
+		"may i take cuttings home": true, "am i allowed to smoke": true, "can visitors bring dogs": true, "do i have to pay": true,
+		"where can i buy a ticket": true, "what is the set point": false, "who holds the keys": false,
+	} {
+		if got := asksLeave.MatchString(question); got != want {
+			t.Errorf("%q asks for leave: %v", question, got)
+		}
+	}
+	for sentence, want := range map[string]bool{
+		"Cuttings are never taken home.": true, "Staff and two guests enter free.": true, "Only the Director speaks to newspapers.": true,
+		"The line is 2.4 kilometres long.": false,
+	} {
+		if got := rules.MatchString(sentence); got != want {
+			t.Errorf("%q is a rule: %v", sentence, got)
+		}
+	}
+}
+
+// A date beside what only says when something happened is not the one asked for.
+func TestCircumstances(t *testing.T) {
+	const sentence = "It was rebuilt after the storm of January 2025 and reopened on 11 April 2025."
+	for question, want := range map[string]string{
+		"When did the railway reopen after the storm?":        "11 April 2025",
+		"When was the storm?":                                 "January 2025",
+		"When was the storm after which the line was closed?": "January 2025",
+	} {
+		q := questionOf(question)
+		q.want = wantDate
+		if got := short(q, newMatcher(q, nil), sentence, "en"); got != want {
+			t.Errorf("%s %q, want %q", question, got, want)
+		}
+	}
+}
