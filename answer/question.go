@@ -91,7 +91,7 @@ const (
 func soften(q *index.Query) {
 	hard := 0
 	for _, t := range q.Terms {
-		if !softWords[t.Word] {
+		if !softWords[t.Word] && t.Weight > softWeight {
 			hard++
 		}
 	}
@@ -135,6 +135,7 @@ const (
 func (a *Asker) analyse(asked string, after []string) *question {
 	q := &question{standalone: strings.TrimSpace(asked)}
 	q.query = a.Index.Parse(asked) // the index makes good what is misspelt
+	q.measureAlone(foldedQuestion(asked))
 	languages := a.Index.Languages()
 	if len(languages) > 0 {
 		q.language = text.Detect(asked, languages[0])
@@ -162,6 +163,22 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
 	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")
 	return q
+}
+
+// measureAlone has the adjective of "how long is it" stand for what the lexicon says
+// of it, and not for itself: a long train does not tell how long it takes.
+func (q *question) measureAlone(folded string) {
+	m := howAdjective.FindStringSubmatch(folded)
+	if m == nil || measured[m[1]] == nil || len(q.query.Terms) < 2 {
+		return
+	}
+	for i := range q.query.Terms {
+		if t := &q.query.Terms[i]; t.Word == m[1] {
+			t.Word, t.Weight = "how "+m[1], softWeight
+			t.Forms = []string{t.Word}
+			return
+		}
+	}
 }
 
 // foldedQuestion returns the words of a question joined by single spaces.
@@ -319,8 +336,10 @@ func replaced(earlier, later []string) map[string]bool {
 		}
 	}
 	// "How do I add one", then "and how do I delete it": one deed for another.
-	if did, does := deed(earlier), deed(later); did != "" && does != "" && did != does {
-		out[did] = true
+	if how, did := deed(earlier); did != "" {
+		if same, does := deed(later); does != did && same == how {
+			out[did] = true
+		}
 	}
 	for _, word := range later {
 		for _, opposite := range opposites[word] {
@@ -330,14 +349,15 @@ func replaced(earlier, later []string) map[string]bool {
 	return out
 }
 
-// deed returns what somebody does in a question: the word after "do I" and the like.
-func deed(question []string) string {
+// deed returns what somebody does in a question, the word after "do I" and the
+// like, and which of these it is.
+func deed(question []string) (how, what string) {
 	for i, word := range question {
 		if doers[word] && i > 0 && i+1 < len(question) && helpers[question[i-1]] {
-			return question[i+1]
+			return question[i-1], question[i+1]
 		}
 	}
-	return ""
+	return "", ""
 }
 
 var (

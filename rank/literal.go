@@ -12,11 +12,23 @@ import (
 func Literals(question string) []string {
 	var out []string
 	for _, field := range strings.Fields(question) {
-		if s := strings.Trim(field, `"'“”‘’,;:!?`); isLiteral(strings.TrimSuffix(s, ".")) {
-			out = append(out, strings.TrimSuffix(s, "."))
+		if s := outOfBrackets(strings.TrimSuffix(strings.Trim(field, `"'“”‘’,;:!?`), ".")); isLiteral(s) {
+			out = append(out, s)
 		}
 	}
 	return out
+}
+
+// outOfBrackets takes off brackets that are the sentence's and not the word's:
+// "(driver)", "(or less", but not those of "column(-2)".
+func outOfBrackets(s string) string {
+	if strings.HasPrefix(s, "(") && strings.Count(s, ")") <= 1 && (strings.HasSuffix(s, ")") || !strings.Contains(s, ")")) {
+		return strings.TrimSuffix(s[1:], ")")
+	}
+	if strings.HasSuffix(s, ")") && !strings.Contains(s, "(") {
+		return s[:len(s)-1]
+	}
+	return s
 }
 
 func isLiteral(s string) bool {

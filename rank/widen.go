@@ -65,9 +65,13 @@ func (a *Asked) look(lexicon *Lexicon, phrase []string, language text.Language, 
 	if len(likes) == 0 {
 		return
 	}
-	if len(phrase) > 1 && !asking[phrase[0]] && !slices.Contains(phrase, "i") && !a.covers(phrase) {
-		a.coin(phrase, stemmers[language])
-		phrase = []string{strings.Join(phrase, " ")}
+	if whole := strings.Join(phrase, " "); len(phrase) > 1 {
+		if !a.has(whole) && !asking[phrase[0]] && !slices.Contains(phrase, "i") && !a.covers(phrase) {
+			a.coin(phrase, stemmers[language])
+		}
+		if a.has(whole) {
+			phrase = []string{whole}
+		}
 	}
 	a.attach(phrase, likes, stemmers)
 }
@@ -77,12 +81,14 @@ func (a *Asked) covers(phrase []string) bool {
 	return slices.ContainsFunc(a.query.Terms, func(t index.Term) bool { return t.Weight == 1 && slices.Contains(phrase, t.Word) })
 }
 
+// has tells whether a word or phrase is a term.
+func (a *Asked) has(word string) bool {
+	return slices.ContainsFunc(a.query.Terms, func(t index.Term) bool { return t.Word == word })
+}
+
 // coin makes a term of a phrase whose words by themselves say little: "put out".
 func (a *Asked) coin(words []string, stemmer *text.Stemmer) {
 	whole := strings.Join(words, " ")
-	if slices.ContainsFunc(a.query.Terms, func(t index.Term) bool { return t.Word == whole }) {
-		return
-	}
 	own := phrase{weight: 1}
 	for _, w := range words {
 		own.stems = append(own.stems, stemmer.Stem(w))

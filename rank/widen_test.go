@@ -49,7 +49,7 @@ func TestPhrasesMakeTerms(t *testing.T) {
 		{"How long does it take to get the old engine ready?", nil, []string{"long", "old", "engine", "ready"}},
 		{"When do we get the engine ready?", []string{"ready"}, []string{"engine", "ready", "get ready"}},
 		{"Throw one very old and quite broken thing away?", []string{"throw", "away"}, []string{"throw", "old", "quite", "broken", "thing", "away"}}, // too far apart
-		{"Can I have three at most?", nil, []string{"three"}}, // which is how it asks, not what about
+		{"Can I have three at most?", nil, []string{"three"}},                                                                                        // which is how it asks, not what about
 	} {
 		if got := terms(asks(t, l, test.question, test.soft...)); !slices.Equal(got, test.want) {
 			t.Errorf("%q, %v being soft: terms %q, not %q", test.question, test.soft, got, test.want)
