@@ -92,8 +92,8 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 			worth *= t.Weight
 		}
 		m.worth = append(m.worth, worth)
-		if t.Weight == 1 && !t.Not {
-			m.few++
+		if t.Weight > halfSoft && !t.Not {
+			m.few += t.Weight
 		}
 		m.total += worth
 		for _, form := range t.Forms {

@@ -143,8 +143,8 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	asked = respelt(asked, func(word string) bool { return a.Rank.Model.Find(word, q.language) >= 0 })
 	folded := foldedQuestion(asked)
 	q.wants(asked)
-	if len(after) > 0 && refersBack(folded, q.query.Terms) {
-		a.carry(q, folded, after)
+	if len(after) > 0 {
+		a.carryOver(q, folded, after)
 	}
 	stemmer := text.NewStemmer(q.language)
 	q.attribute = attributeOf(folded)
@@ -275,6 +275,28 @@ func refersBack(folded string, terms []index.Term) bool {
 // tiesClauses matches what follows a "that" which points at nothing before the
 // question: "a packet that was out for longer".
 var tiesClauses = regexp.MustCompile(`^` + auxiliary + `$`)
+
+// carryOver takes over what a question leans on, if it does. One that has nothing
+// but grammar, "until when must I take them", is about what was spoken of.
+func (a *Asker) carryOver(q *question, folded string, after []string) {
+	own := slices.ContainsFunc(q.query.Terms, func(t index.Term) bool { return !text.IsFunctionWord(t.Word, q.language) })
+	if own && !refersBack(folded, q.query.Terms) {
+		return
+	}
+	before := q.query.Terms
+	if !own {
+		q.query.Terms = nil
+	}
+	a.carry(q, folded, after)
+	switch {
+	case len(q.query.Terms) == 0:
+		q.query.Terms = before
+	case !own:
+		for i := range q.query.Terms {
+			q.query.Terms[i].Weight /= carried
+		}
+	}
+}
 
 // carry adds what the conversation was about. The nearest earlier question
 // that stands on its own gives the subject; those between add to it. What the

@@ -70,6 +70,7 @@ func TestReplaced(t *testing.T) {
 		{"what does a ticket cost for an adult", "and for a child", "adult", "ticket"},
 		{"how do i add a principal to the database", "and how do i delete one", "add", "principal"},
 		{"what is the night minimum in the dew house", "and by day", "night", "dew"},
+		{"can i carry some over", "until when must i take them", "", "carry"}, // no deed for another
 		{"what is the estimated cost of the bridge", "how much of that was insured", "", "bridge"},
 	}
 	for _, test := range tests {

@@ -15,6 +15,9 @@ func TestLiterals(t *testing.T) {
 		"Who drives engine QX-7?":                       {"QX-7"},
 		"Does pdfTeX read this?":                        {"pdfTeX"},
 		"When does the Palm House open at 10:30?":       nil,
+		"And a guard? (driver)":                         nil, // brackets of the sentence
+		"And by day? (orchid house minimum)":            nil,
+		"Is it set (see kadm5.acl)?":                    {"kadm5.acl"},
 	} {
 		if got := Literals(question); !slices.Equal(got, want) {
 			t.Errorf("%q names %q, want %q", question, got, want)
