@@ -6,7 +6,9 @@ import (
 	"strings"
 	"testing"
 
+	"jardinet/demo"
 	"jardinet/measure"
+	"jardinet/rank"
 )
 
 // loaded opens a service with all of the demo's documents.
@@ -150,5 +152,39 @@ func TestDemoDoesNotGetWorse(t *testing.T) {
 		if r.State != "not_found" && len(r.Citations) == 0 {
 			t.Errorf("%s is answered without a citation", r.ID)
 		}
+	}
+	glossaryHelps(t, s, set)
+}
+
+// glossaryHelps wants more of the questions in a layperson's words answered once
+// the collection knows what people call its things.
+func glossaryHelps(t *testing.T, s *Service, set *measure.Set) {
+	t.Helper()
+	lay := *set
+	lay.Questions = slices.DeleteFunc(slices.Clone(set.Questions), func(q measure.Question) bool { return !slices.Contains(q.Tags, "paraphrase") })
+	accepted := func() int {
+		t.Helper()
+		m, err := s.Measure(t.Context(), "garden", &lay)
+		if err != nil {
+			t.Fatal(err)
+		}
+		n := 0
+		for _, r := range m.Records {
+			if r.Outcome == measure.Right {
+				n++
+			}
+		}
+		return n
+	}
+	without := accepted()
+	entries, err := rank.ReadGlossary(demo.Glossary())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.SetGlossary(t.Context(), "garden", entries); err != nil {
+		t.Fatal(err)
+	}
+	if with := accepted(); with < without+2 {
+		t.Errorf("with a glossary %d of %d questions are answered right, without %d", with, len(lay.Questions), without)
 	}
 }
