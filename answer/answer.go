@@ -234,7 +234,7 @@ func (a *Asker) language(question string) text.Language {
 func (a *Asker) search(ctx context.Context, question string, language text.Language, out *Search, top int) error {
 	q := &out.Query
 	q.Keep = a.Only
-	soften(q)
+	soften(q, foldedQuestion(question))
 	out.Weights = a.Rank.Weights
 	a.Index.Correct(q, func(word string) bool { return a.Rank.Model.Find(word, language) >= 0 })
 	out.asked = a.Rank.Ask(question, language, q, a.Index.Languages())

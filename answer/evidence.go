@@ -32,6 +32,7 @@ type evidence struct {
 	apart     bool    // lacks the attribute that was asked about
 	bits      uint64  // terms that stand in the sentence or its section
 	outdated  bool    // stands in an edition that is not the one that counts
+	exact     float64 // share of what was asked about that stands here or around word for word
 	few       float64 // reciprocal of how many words the question has to be found by
 	passage   rank.Features
 }
@@ -231,6 +232,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		together := []rank.Span{around.spans[i]}
 		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
 		m.cover(&e, inside, near, around.section.or(label), around.title, around.whole)
+		e.exact = m.share(inside.exact | near.exact | around.section.exact | label.exact | around.title.exact)
 		under := label
 		if isLabel(e.text, s.Kind, around.spans[i].Words) {
 			label = inside
@@ -417,9 +419,9 @@ func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 	case wantValue:
 		return q.value.MatchString(s)
 	case wantDate:
-		return date.MatchString(s)
+		return date.MatchString(s) || q.occasion && occasions.MatchString(s)
 	case wantPerson:
-		return name.MatchString(s) || office.MatchString(s)
+		return name.MatchString(s) || office.MatchString(s) || persons.MatchString(s)
 	case wantSteps:
 		return at.Kind == layout.ListItem
 	case wantReason:

@@ -47,6 +47,11 @@ type Features struct {
 	Other   float64 // 1 for a row that is named for something not asked about
 	Heads   float64 // 1 for a line that others are entries under
 	Rules   float64 // 1 for a rule where the question asks whether one may
+	Mute    float64 // 1 for a line without any word of grammar, which no sentence is, unless the question asks for code
+	Listed  float64 // 1 for an item of a list where steps are asked for
+	Names   float64 // 1 if it names somebody where a person is asked for
+	Argues  float64 // 1 if it gives a reason or a place where one is asked for
+	Apt     float64 // Covered, if it holds the kind of thing asked for
 
 	Standing float64 // its passage's score less the best one's
 	Close    float64 // the same, but no less than −3
@@ -56,14 +61,16 @@ type Features struct {
 func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
-		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Heads, f.Rules, f.Standing, f.Close,
+		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Heads, f.Rules,
+		f.Mute, f.Listed, f.Names, f.Argues, f.Apt, f.Standing, f.Close,
 	}
 }
 
 // FeatureNames are the names of Vector's numbers.
 var FeatureNames = []string{
 	"inside", "like", "label", "section", "title", "elsewhere", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
-	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "heads", "rules", "standing", "close",
+	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "heads", "rules",
+	"mute", "listed", "names", "argues", "apt", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.
@@ -143,6 +150,10 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f.Bounds = one(q.bounded && bounds.MatchString(e.text))
 	f.Heads = one(!q.code && isLabel(e.text, at.Kind, span.Words))
 	f.Rules = one(q.leave && rules.MatchString(e.text))
+	f.Mute = one(at.Kind != layout.Table && at.Kind != layout.ListItem && !q.code && span.Grammar == 0)
+	f.Listed, f.Names = one(e.fits && q.want == wantSteps), one(e.fits && q.want == wantPerson)
+	f.Argues = one(e.fits && (q.want == wantReason || q.want == wantPlace))
+	f.Apt = one(e.fits) * f.Covered
 	f.Echoes = one(q.measure != nil && e.fits && q.measure.MatchString(e.text))
 	f.Elsewhere = m.share(around.named &^ (around.title.any() | around.section.exact))
 	f.Keyed = one(at.Kind == layout.Table && span.New > 0 && q.want != wantSteps) * f.Inside

@@ -20,9 +20,15 @@ var (
 	asksBound = regexp.MustCompile(`\b(?:at most|at least|at the (?:most|least|latest)|maximum|minimum|most|least|limit|longest|shortest|highest|lowest|may|must|can|allowed|latest|earliest|within)\b`)
 	bounds    = regexp.MustCompile(`(?i)\b(?:at (?:most|least|the latest)|(?:more|less|fewer|longer|shorter|later|earlier|higher|lower|older|younger|larger|smaller) than|up to|no (?:later|earlier)|maximum|minimum|limit(?:ed|s)?|between|within|exceed|or (?:more|less|fewer|older|younger)|until|must|has to|have to|max\.?|min\.?|höchstens|mindestens|au (?:plus|moins))\b|[≤≥]`)
 
+	asksOccasion = regexp.MustCompile(`\bwhen (?:is|are|must|may|can|could|should|shall|do|does|will|would|has|have)\b`)
+	occasions    = regexp.MustCompile(`(?i)\b(?:if|when|whenever|after|before|as soon as|once|until|unless|while|during|within|at the (?:beginning|start|end)|si|lorsque|quand|après|avant|wenn|sobald|nach|bevor)\b`)
+
 	asksLeave = regexp.MustCompile(`^(?:and |but |so |then )?(?:may|can|could|am i (?:allowed|permitted|entitled)|are (?:we|they|you|visitors|staff) allowed|is (?:it|there) (?:ok|okay|all right|allowed|permitted|possible|any problem)|is \w+ allowed|do (?:i|we) (?:have|need) to|must i|must we|have i got to|will (?:i|they|you|we)|do i (?:get|lose|have))\b|\b(?:may|can) (?:i|we|one|they|you|she|he|it|anyone|anybody|somebody|someone|people|visitors|staff)\b`)
 	rules     = regexp.MustCompile(`(?i)\b(?:never|not|no|nobody|none|nothing|may|must|only|allowed|permitted|permission|prohibited|forbidden|free|required|refused|entitled|unless|except|without|are (?:to be )?(?:taken|kept|worn|given|handed|switched|refused|paid))\b`)
 )
+
+// persons are words for whoever is something, where no name and no office is said.
+var persons = regexp.MustCompile(`(?i)\b(?:no ?one|nobody|every(?:one|body)|any(?:one|body)|some(?:one|body)|those|people|persons?|holders?|staff|members?|volunteers?|visitors?|children|users?|women|men) (?:who|whose|with|without|under|over|of|holding|that|aged)\b`)
 
 // measured are words that say what a figure is the measure of, by the adjective
 // that asks for it.

@@ -42,6 +42,8 @@ type question struct {
 	code       bool           // it asks for something that is written like code
 	howTo      bool           // it asks how something is done
 	leave      bool           // it asks whether one may
+	occasion   bool           // it asks on what occasion, which need not be a day
+	frequency  bool           // it asks how often
 	bounded    bool           // it asks how much something may or must be
 	measure    *regexp.Regexp // words that go with the quantity it asks for; may be nil
 	counted    string         // stem of what "how many …" asks the number of; may be empty
@@ -53,7 +55,7 @@ var wants = []struct {
 	pattern *regexp.Regexp
 	want    want
 }{
-	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|(?:what|which) (?:are (?:the )?|is the )?(?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
+	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|(?:what|which) (?:are (?:the )?|is the )?(?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:\w+ )?(?:work|tasks?|jobs?|checks?|duties) (?:is|are|must|should|have to|has to|needs? to)|what (?:is|comes) next|what then|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
 	{regexp.MustCompile(`\b(?:how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
 	{regexp.MustCompile(`^(?:and |but |so |since |until |from |by |til )*when\b|\bwhen ` + auxiliary + `\b|\b(?:what (?:date|year|month|day|time)|which (?:date|year|month|day)|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
 	{regexp.MustCompile(`^(?:and |but |so |to |by |from |for |with |of )*(?:who|whose|whom)\b|\bwho ` + auxiliary + `\b|\b(?:which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
@@ -78,6 +80,7 @@ var softWords = words(`many much long often far high number amount name named ca
 	possible supposed quite rather simply maybe perhaps probably else already yet ever wonder wondering think thought believe suppose
 	guess says told tells wanted explain describe details info question answer yourself myself oneself
 	come came go went going gets got makes made bring get put make venir aller faire kommen gehen machen
+	among amongst upon toward towards whole entire
 	combien quel quelle quels quelles l d j qu n`)
 
 // What a soft word counts for, and beside a single other one: "where do people
@@ -87,11 +90,20 @@ const (
 	halfSoft   = 0.5
 )
 
+// owners are words by which people speak of the organisation whose documents these
+// are: "how many volunteers does the Trust have".
+var owners = regexp.MustCompile(`\b(?:the|our|this|your) (trust|company|organi[sz]ation|firm|institution|institute)\b`)
+
 // soften has soft words count for little, unless there are no others.
-func soften(q *index.Query) {
+func soften(q *index.Query, folded string) {
+	owner := ""
+	if m := owners.FindStringSubmatch(folded); m != nil {
+		owner = m[1]
+	}
+	soft := func(word string) bool { return softWords[word] || word == owner }
 	hard := 0
 	for _, t := range q.Terms {
-		if !softWords[t.Word] && t.Weight > softWeight {
+		if !soft(t.Word) && t.Weight > softWeight {
 			hard++
 		}
 	}
@@ -103,7 +115,7 @@ func soften(q *index.Query) {
 		weight = halfSoft
 	}
 	for i := range q.Terms {
-		if softWords[q.Terms[i].Word] {
+		if soft(q.Terms[i].Word) {
 			q.Terms[i].Weight = weight
 		}
 	}
@@ -150,6 +162,8 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.attribute = attributeOf(folded)
 	q.subject, q.howTo = subjectOf(folded, stemmer, q.language), howTo.MatchString(folded) && q.want != wantQuantity
 	q.leave = asksLeave.MatchString(folded)
+	q.occasion = q.want == wantDate && asksOccasion.MatchString(folded)
+	q.frequency = asksFrequency.MatchString(folded)
 	q.code = asksCode.MatchString(folded)
 	if q.want == wantQuantity {
 		q.bounded = asksBound.MatchString(folded)

@@ -22,7 +22,7 @@ var (
 	quantity = regexp.MustCompile(`(?i)(?:[£€$]\s?\d[\d,.]*\d|[£€$]\s?\d|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
 	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}\b(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
 	name     = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+`)
-	office   = regexp.MustCompile(`\b(?:the|The|a|A)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair)(?:\s+of\s+(?:the\s+)?\p{L}+)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+\p{L}+(?:\s\p{L}+)?)*`)
+	office   = regexp.MustCompile(`\b(?:the|The|a|A)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee)(?:\s+of\s+(?:the\s+)?\p{L}+)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+\p{L}+(?:\s\p{L}+)?)*`)
 	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|ensur(?:e|es|ing)|prevents?|allows?|makes? it|as a result|parce|car|afin|weil|damit)\b`)
 	located  = regexp.MustCompile(`(?i)\b(?:is|are|be|stands?|hangs?|lies?|kept|found|held|stored|located|placed|put|sits?|taken|meets?|goes|go) (?:up |down |out |only |just |all )?(?:in|at|on|under|beside|behind|by|near|inside|outside|above|below|between|next|to)\b|(?:^|\s)/\w+/|→|\b(?:tab|menu|dialog|directory|folder)\b`)
 	denial   = regexp.MustCompile(`(?i)\b(?:not|never|no|nor|neither|cannot|prohibited|forbidden|without exception|banned|refused|nobody|none|pas|jamais|interdit|nicht|kein\w*|verboten)\b`)
@@ -33,6 +33,11 @@ var (
 func short(q *question, m *matcher, s string, language text.Language) string {
 	switch q.want {
 	case wantQuantity:
+		if q.frequency {
+			if often := nearest(frequent, nil, m, s, language); often != "" {
+				return often
+			}
+		}
 		return nearest(quantity, q.units, m, s, language)
 	case wantValue:
 		return nearest(q.value, nil, m, s, language)

@@ -36,6 +36,7 @@ func (r Reader) Read(s string, language text.Language) *Reading {
 type Span struct {
 	Exact, Alike uint64  // a bit for each term that a word is, or that one is only like
 	Words, New   int     // that carry meaning; that are not even like a term
+	Grammar      int     // words that only carry grammar
 	Pairs        float64 // share of the neighbours in the question that are neighbours here
 	Opening      uint64  // terms among the first words
 
@@ -57,11 +58,14 @@ func (r *Reading) Span(from, to int) Span {
 	b := r.reader.half(words)
 	s := Span{reader: r.reader, vector: b.vector}
 	for _, m := range words {
-		if m.stem != "" {
+		switch {
+		case m.stem == "":
+			s.Grammar++
+		case !m.known():
+			s.New++
+			fallthrough
+		default:
 			s.Words++
-			if !m.known() {
-				s.New++
-			}
 		}
 	}
 	s.Exact, s.Alike = bits(b.best)

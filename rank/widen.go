@@ -66,7 +66,7 @@ func (a *Asked) look(lexicon *Lexicon, phrase []string, language text.Language, 
 		return
 	}
 	if whole := strings.Join(phrase, " "); len(phrase) > 1 {
-		if !a.has(whole) && !asking[phrase[0]] && !slices.Contains(phrase, "i") && !a.covers(phrase) {
+		if !a.has(whole) && !asking[phrase[0]] && !slices.Contains(phrase, "i") && !a.covers(phrase) && tells(phrase, language) {
 			a.coin(phrase, stemmers[language])
 		}
 		if a.has(whole) {
@@ -74,6 +74,11 @@ func (a *Asked) look(lexicon *Lexicon, phrase []string, language text.Language, 
 		}
 	}
 	a.attach(phrase, likes, stemmers)
+}
+
+// tells tells whether a phrase has more than grammar in it: "put out", but not "in all".
+func tells(phrase []string, language text.Language) bool {
+	return slices.ContainsFunc(phrase, func(w string) bool { return !text.IsFunctionWord(w, language) })
 }
 
 // covers tells whether a word of a phrase is one that the question is about.

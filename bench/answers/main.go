@@ -31,6 +31,9 @@ import (
 	"jardinet/service"
 )
 
+// brief leaves the ablation out.
+var brief bool
+
 func main() {
 	pdf.ServeReader()
 	log.SetFlags(0)
@@ -38,6 +41,7 @@ func main() {
 	data := flag.String("data", "bench/cache/quality", "where bench/quality keeps the manuals")
 	worst := flag.Int("failures", 0, "list so many of the worst failures on the training halves, and no more")
 	blind := flag.Bool("train", false, "measure the training halves alone")
+	flag.BoolVar(&brief, "brief", false, "leave no group of features out in turn, which takes longest")
 	flag.Parse()
 	if err := run(context.Background(), *data, *write, *blind, *worst); err != nil {
 		log.Fatal("answers: ", err)
