@@ -132,5 +132,8 @@ func carriesUnit(cell string, units *regexp.Regexp) bool {
 		return true
 	}
 	words := strings.Fields(name)
+	if len(words) == 0 {
+		return false
+	}
 	return units.MatchString("1 " + words[len(words)-1])
 }

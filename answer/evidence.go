@@ -367,6 +367,18 @@ func (m *matcher) otherRow(s string, language text.Language) bool {
 	return m.in(name, language) == 0
 }
 
+// graded is the share of terms that stand somewhere only by a word of like meaning,
+// each counted by how like it is.
+func (m *matcher) graded(bits uint64, nearness []float64) float64 {
+	sum := 0.0
+	for t, worth := range m.worth {
+		if bits&(1<<min(t, 63)) != 0 {
+			sum += worth * nearness[t]
+		}
+	}
+	return sum / m.total
+}
+
 // share returns what part of the question's worth the set bits carry.
 func (m *matcher) share(bits uint64) float64 { return m.worthOf(bits) / m.total }
 

@@ -129,7 +129,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	inside := marks{span.Exact, span.Alike}
 	known := inside.any()
 	f := Features{
-		Inside: m.share(inside.exact), Like: m.share(inside.like), Covered: e.coverage * e.coverage, Gap: e.gap, Literal: e.literal,
+		Inside: m.share(inside.exact), Like: m.graded(inside.like, span.Nearness), Covered: e.coverage * e.coverage, Gap: e.gap, Literal: e.literal,
 		Pairs: span.Pairs, Opening: m.share(span.Opening), Cosine: rank.Cosine(span), Around: together,
 		Foreign: one(p.Language != q.language), Aside: one(aside.MatchString(e.text)),
 		Listing: one(at.Kind != layout.Table && !q.code && isListing(e.text)), Other: one(at.Kind == layout.Table && m.otherRow(e.text, p.Language)),

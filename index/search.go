@@ -27,7 +27,7 @@ type Term struct {
 // An Alike is a form of like meaning.
 type Alike struct {
 	Form   string
-	Weight float64 // between 0 and 1
+	Weight float64 // between 0 and 1; lowered by Search for one that is common
 	Part   bool    // stands for a term only together with other words
 }
 
@@ -189,9 +189,8 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 			}
 		}
 		for k, a := range term.Alike {
-			for i, seg := range s.segments {
+			for _, seg := range s.segments {
 				if at := seg.find(a.Form); at >= 0 {
-					found[i][t] = append(found[i][t], form{at, a.Weight, false})
 					like[k] += seg.termFrequency(at)
 				}
 			}
@@ -200,8 +199,26 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 		if term.IDF = s.idf(term.Frequency); n == 0 {
 			term.IDF = s.idfOfLike(term, like)
 		}
+		for k := range term.Alike {
+			a := &term.Alike[k]
+			a.Weight *= rarity(s.idf(like[k]), term.IDF)
+			for i, seg := range s.segments {
+				if at := seg.find(a.Form); at >= 0 {
+					found[i][t] = append(found[i][t], form{at, a.Weight, false})
+				}
+			}
+		}
 	}
 	return found
+}
+
+// rarity is what a word of like meaning counts for by how often it is there: one that
+// is commoner than the word asked tells less of what was meant.
+func rarity(like, asked float64) float64 {
+	if like >= asked {
+		return 1
+	}
+	return math.Sqrt(like / asked)
 }
 
 // idf is the inverse document frequency of what n passages have.

@@ -52,6 +52,7 @@ func (r *Ranker) Order(a *Asked, candidates []Candidate) {
 	var group sync.WaitGroup
 	workers := runtime.GOMAXPROCS(0)
 	a.readers = nil
+	a.lower()
 	for w := range workers {
 		reader := a.reader()
 		a.readers = append(a.readers, reader)
@@ -72,6 +73,17 @@ func (r *Ranker) Order(a *Asked, candidates []Candidate) {
 	slices.SortStableFunc(candidates, func(a, b Candidate) int {
 		return cmp.Or(cmp.Compare(b.Score, a.Score), cmp.Compare(a.Hit.Key, b.Hit.Key), cmp.Compare(a.Hit.Ordinal, b.Hit.Ordinal))
 	})
+}
+
+// lower takes over what the search has found words of like meaning to be worth.
+func (a *Asked) lower() {
+	for k, t := range a.query.Terms {
+		for _, like := range t.Alike {
+			if _, single := a.terms[k].like[like.Form]; single && !like.Part {
+				a.terms[k].like[like.Form] = like.Weight
+			}
+		}
+	}
 }
 
 // An Asked is a question as the ranker sees it.

@@ -40,6 +40,8 @@ type Span struct {
 	Pairs        float64 // share of the neighbours in the question that are neighbours here
 	Opening      uint64  // terms among the first words
 
+	Nearness     []float64 // how near its words come to each term, of 1
+
 	reader *reader
 	vector []float32
 }
@@ -56,7 +58,7 @@ func (r *Reading) Span(from, to int) Span {
 	last := sort.Search(len(r.tokens), func(i int) bool { return r.tokens[i].Start >= to })
 	words := r.words[first:last]
 	b := r.reader.half(words)
-	s := Span{reader: r.reader, vector: b.vector}
+	s := Span{Nearness: b.best, reader: r.reader, vector: b.vector}
 	for _, m := range words {
 		switch {
 		case m.stem == "":

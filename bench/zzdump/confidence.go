@@ -1,0 +1,153 @@
+package main
+
+import (
+	"fmt"
+	"log"
+	"math"
+	"os"
+	"text/tabwriter"
+
+	"jardinet/answer"
+)
+
+// A sample is what is known of one answer and whether it was right.
+type sample struct {
+	kind       string
+	signals    []float64
+	right      bool
+	answerable bool
+}
+
+// Settings of the fit.
+const (
+	rounds = 6000
+	rate   = 0.5
+)
+
+// shrinkages are the penalties on the weights that are tried.
+var shrinkages = []float64{0.0003, 0.001, 0.003, 0.01, 0.03}
+
+// chooseShrinkage returns the penalty whose weights make samples likeliest that
+// were left out of the fit.
+func chooseShrinkage(samples []sample) float64 {
+	best, chosen := math.Inf(-1), 0.0
+	for _, penalty := range shrinkages {
+		sum := 0.0
+		for fold := range folds {
+			var in []sample
+			for i, s := range samples {
+				if i%folds != fold {
+					in = append(in, s)
+				}
+			}
+			w := fitConfidence(in, penalty)
+			for i := fold; i < len(samples); i += folds {
+				p := likely(w, samples[i].signals)
+				if !samples[i].right {
+					p = 1 - p
+				}
+				sum += math.Log(p)
+			}
+		}
+		log.Printf("confidence, penalty %g: log likelihood %.4f", penalty, sum/float64(len(samples)))
+		if sum > best {
+			best, chosen = sum, penalty
+		}
+	}
+	return chosen
+}
+
+// fitConfidence returns the weights of a logistic regression, by gradient ascent.
+func fitConfidence(samples []sample, penalty float64) []float64 {
+	w := make([]float64, len(answer.SignalNames))
+	for range rounds {
+		g := make([]float64, len(w))
+		for _, s := range samples {
+			miss := -likely(w, s.signals)
+			if s.right {
+				miss++
+			}
+			for k, v := range s.signals {
+				g[k] += miss * v
+			}
+		}
+		for k := range w {
+			step := g[k] / float64(len(samples))
+			if k > 0 {
+				step -= penalty * w[k]
+			}
+			w[k] += rate * step
+		}
+	}
+	return w
+}
+
+func likely(w, signals []float64) float64 {
+	sum := 0.0
+	for k, v := range signals {
+		sum += w[k] * v
+	}
+	return 1 / (1 + math.Exp(-sum))
+}
+
+// What a wrong answer costs against what a right one is worth, for choosing
+// from when on to answer: one to a question that the documents answer, and one
+// that is invented.
+const (
+	costWrong    = 0.5
+	costInvented = 3
+)
+
+// writeConfidence writes the weights, and from which confidence on to answer.
+func writeConfidence(samples []sample, w []float64) error {
+	best, from := math.Inf(-1), 0.0
+	for at := 0.05; at < 0.8; at += 0.01 {
+		worth := 0.0
+		for _, s := range samples {
+			switch {
+			case likely(w, s.signals) < at:
+			case s.right:
+				worth++
+			case s.answerable:
+				worth -= costWrong
+			default:
+				worth -= costInvented
+			}
+		}
+		if worth > best {
+			best, from = worth, at
+		}
+	}
+	return writeWeights("answer/confidence.json", answer.SignalNames, w, map[string]any{"answer_from": math.Round(100*from) / 100, "whole_from": 0.6}, len(samples))
+}
+
+// curve prints risk against coverage.
+func curve(title string, samples []sample, w []float64) {
+	fmt.Printf("\n%s, %d answers\n", title, len(samples))
+	table := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
+	fmt.Fprintln(table, "FROM CONFIDENCE\tANSWERED\tWRONG OF THOSE\tANSWERABLE REFUSED\tUNANSWERABLE REFUSED")
+	for _, from := range []float64{0, 0.2, 0.3, 0.35, 0.4, 0.45, 0.5, 0.6, 0.7, 0.8} {
+		var given, wrong, can, refused, cannot, silent float64
+		for _, s := range samples {
+			confidence := likely(w, s.signals)
+			if s.answerable {
+				can++
+			} else {
+				cannot++
+			}
+			switch {
+			case confidence >= from && !s.right:
+				wrong++
+				given++
+			case confidence >= from:
+				given++
+			case s.answerable:
+				refused++
+			default:
+				silent++
+			}
+		}
+		fmt.Fprintf(table, "%.2f\t%.3f\t%.3f\t%.3f\t%.3f\n", from, given/float64(len(samples)), wrong/max(1, given), refused/max(1, can), silent/max(1, cannot))
+	}
+	table.Flush()
+}

@@ -1,0 +1,239 @@
+// Command answers measures how well answers are chosen and how well they know
+// whether they are right, and fits both.
+//
+//	go run ./bench/quality         # fills bench/cache/quality
+//	go run ./bench/answers [-fit]  # measures; with -fit writes answer/evidence.json and confidence.json
+//
+// Every question is answered by each sentence that might do, on the real manuals
+// and on the demo's documents. Weights of what is known of a sentence are fitted so
+// that the right ones of the training halves become the likeliest. What is then
+// known of the best is mapped to the probability that it is right by logistic
+// regression; for that, each training question is answered by weights fitted on the
+// other documents' questions, since its own would flatter it. Measured are both
+// halves, with each group of features left out in turn, and which share of
+// the questions is answered at each confidence, and which share of those wrongly.
+package main
+
+import (
+	"encoding/json"
+	"context"
+	"flag"
+	"hash/fnv"
+	"io/fs"
+	"log"
+	"os"
+	"slices"
+
+	"jardinet/answer"
+	"jardinet/bench/manuals"
+	"jardinet/demo"
+	"jardinet/measure"
+	"jardinet/pdf"
+	"jardinet/service"
+)
+
+// brief leaves the ablation out.
+var brief bool
+
+func main() {
+	pdf.ServeReader()
+	log.SetFlags(0)
+	write := flag.Bool("fit", false, "fit the weights and write them to answer/evidence.json and answer/confidence.json")
+	data := flag.String("data", "bench/cache/quality", "where bench/quality keeps the manuals")
+	worst := flag.Int("failures", 0, "list so many of the worst failures on the training halves, and no more")
+	blind := flag.Bool("train", false, "measure the training halves alone")
+	flag.BoolVar(&brief, "brief", false, "leave no group of features out in turn, which takes longest")
+	flag.Parse()
+	if err := run(context.Background(), *data, *write, *blind, *worst); err != nil {
+		log.Fatal("answers: ", err)
+	}
+}
+
+// A question is one of a set with what might be said to it.
+type question struct {
+	kind       string
+	text       string
+	expected   string
+	fold       int // questions on one document are in the same
+	answerable bool
+	all        []answer.Alternative
+	right      []bool // by alternative
+	unclear    []bool // accepted wordings from pages that are not known to prove
+}
+
+// folds are what the training questions are split into.
+const folds = 10
+
+func run(ctx context.Context, data string, write, blind bool, worst int) error {
+	onManuals, err := service.Open(ctx, service.Options{Data: data, Scripts: []string{"none"}})
+	if err != nil {
+		return err
+	}
+	defer onManuals.Close()
+	dir, err := os.MkdirTemp("", "answers")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	onDemo, err := service.Open(ctx, service.Options{Data: dir, Scripts: []string{"none"}})
+	if err != nil {
+		return err
+	}
+	defer onDemo.Close()
+	if err := fill(ctx, onDemo); err != nil {
+		return err
+	}
+	train, err := both(ctx, onManuals, onDemo, "train")
+	if err != nil {
+		return err
+	}
+	dump("/tmp/train.json", train)
+	test0, err := both(ctx, onManuals, onDemo, "test")
+	if err != nil {
+		return err
+	}
+	dump("/tmp/test.json", test0)
+	return nil
+	chosen := choosePenalty(train)
+	if worst > 0 {
+		failures(train, chosen, worst)
+		return nil
+	}
+	if write {
+		if err := writeEvidence(train, chosen); err != nil {
+			return err
+		}
+	}
+	ablate("Training halves, each by weights fitted on other documents", chosen, train, train)
+	samples := crossed(train, everything, chosen)
+	calibration := fitConfidence(samples, chooseShrinkage(samples))
+	if write {
+		if err := writeConfidence(samples, calibration); err != nil {
+			return err
+		}
+	}
+	curve("Training halves", samples, calibration)
+	if blind {
+		return nil
+	}
+	test, err := both(ctx, onManuals, onDemo, "test")
+	if err != nil {
+		return err
+	}
+	ablate("Test halves", chosen, train, test)
+	curve("Test halves", weighed(test, fitEvidence(train, everything, chosen)), calibration)
+	return nil
+}
+
+func dump(path string, qs []question) {
+	type alt struct {
+		F []float64 `json:"f"`
+		R, U bool
+		T string
+		C int
+		K string
+	}
+	type qq struct {
+		Kind, Text string
+		Fold int
+		Answerable bool
+		Alts []alt
+		SN []string
+	}
+	var out []qq
+	for _, q := range qs {
+		o := qq{Kind: q.kind, Text: q.text, Fold: q.fold, Answerable: q.answerable}
+		for i, a := range q.all {
+			o.Alts = append(o.Alts, alt{F: a.Features.Vector(), R: q.right[i], U: q.unclear[i], T: a.Text, K: key(a)})
+		}
+		out = append(out, o)
+	}
+	f, _ := os.Create(path)
+	json.NewEncoder(f).Encode(map[string]any{"names": answer.FeatureNames, "q": out})
+	f.Close()
+}
+
+// both answers one half of the questions on the manuals and on the demo.
+func both(ctx context.Context, onManuals, onDemo *service.Service, half string) ([]question, error) {
+	set, err := manuals.Questions("bench/questions", half)
+	if err != nil {
+		return nil, err
+	}
+	out, err := answers(ctx, onManuals, "manuals", set)
+	if err != nil {
+		return nil, err
+	}
+	asked, err := os.ReadFile("demo/questions.jsonl")
+	if err != nil {
+		return nil, err
+	}
+	all, err := measure.ReadSet("questions.jsonl", asked)
+	if err != nil {
+		return nil, err
+	}
+	all.Questions = slices.DeleteFunc(all.Questions, func(q measure.Question) bool { return !slices.Contains(q.Tags, "half:"+half) })
+	if half == "train" {
+		more, err := manuals.Questions("bench/questions", "demo")
+		if err != nil {
+			return nil, err
+		}
+		all.Questions = append(all.Questions, more.Questions...)
+	}
+	more, err := answers(ctx, onDemo, demo.Collection, all)
+	return append(out, more...), err
+}
+
+func answers(ctx context.Context, s *service.Service, collection string, set *measure.Set) ([]question, error) {
+	asker, err := s.Asker(collection)
+	if err != nil {
+		return nil, err
+	}
+	asker.Alternatives = true
+	var out []question
+	for i := range set.Questions {
+		q := &set.Questions[i]
+		given, err := asker.Ask(ctx, q.Question, q.After)
+		if err != nil {
+			return nil, err
+		}
+		if len(given.Alternatives) == 0 {
+			continue // nothing to choose from
+		}
+		asked := question{text: q.Question, expected: q.Answer, kind: q.Tags[0], answerable: q.CanBeAnswered(), all: given.Alternatives, fold: i % folds}
+		if places := q.Places(); len(places) > 0 {
+			h := fnv.New32()
+			h.Write([]byte(places[0].Document))
+			asked.fold = int(h.Sum32() % folds)
+		}
+		for _, a := range given.Alternatives {
+			asked.right = append(asked.right, q.Accepts(a.Text) && q.Proven(a.Citations))
+			asked.unclear = append(asked.unclear, q.Accepts(a.Text) && !q.Proven(a.Citations))
+		}
+		out = append(out, asked)
+	}
+	return out, nil
+}
+
+// fill takes the demo's documents in.
+func fill(ctx context.Context, s *service.Service) error {
+	if _, err := s.CreateCollection(ctx, demo.Collection, nil); err != nil {
+		return err
+	}
+	files, err := fs.Glob(demo.Documents(), "*.pdf")
+	if err != nil {
+		return err
+	}
+	for _, name := range files {
+		f, err := demo.Documents().Open(name)
+		if err != nil {
+			return err
+		}
+		_, err = s.Add(ctx, demo.Collection, name, f)
+		f.Close()
+		if err != nil {
+			return err
+		}
+	}
+	_, err = s.Settle(ctx, demo.Collection)
+	return err
+}
