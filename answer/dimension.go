@@ -15,7 +15,7 @@ type dimension struct {
 	named *regexp.Regexp
 }
 
-const numeral = `(?:\d[\d,.]*|\b` + numberWords + `)\s?(?:-|–|to|and|à|bis)?\s?(?:\d[\d,.]*)?[\s-]?`
+const numeral = `(?:\d[\d,.]*[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]*|\b` + numberWords + `)\s?(?:-|–|to|and|à|bis)?\s?(?:\d[\d,.]*)?[\s-]?`
 
 // How often something is done is said by a number or by "every week".
 var (
@@ -30,7 +30,7 @@ var dimensions = []dimension{
 		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:large|big)|area|surface)\b`), unitsOf(`(?:square|cubic) (?:kilo|centi|milli)?met(?:re|er)s?|m[²³]|km²|ha|hectares?|acres?|litres?|liters?|gallons?|met(?:re|er)s?|kilomet(?:re|er)s?|km|m|cm|mm|inch(?:es)?|[kMGT]i?B|(?:kilo|mega|giga)?bytes?|bits?|pages?|characters?|entries`), nil},
 	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm|icy|chilly|cool|frosty)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
-	{regexp.MustCompile(`\b(?:how (?:long|soon|old|quickly|late|early)|duration|age|combien de temps|wie lange)\b`),
+	{regexp.MustCompile(`\b(?:how (?:long|soon|old|quickly|late|early)|within (?:what|which) (?:time|period|interval)|duration|age|combien de temps|wie lange)\b`),
 		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?|characters?|letters?|words?|pages?|lines?|digits?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:far|high|deep|wide|tall|thick|close)|distance|height|depth|width|length)\b`),
 		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`), nil},
@@ -56,7 +56,7 @@ var values = []dimension{
 		regexp.MustCompile(`(?i)\b(?:ext(?:ension)?s?\.?|poste|durchwahl|dial|call|ring|tel\.?|phone)\s?\d{3,}\b|\+\d[\d ()-]{5,}\d|\b0\d{2,5}[ -/]\d[\d -]{2,}\d\b|\b\d{3}\b`), nil},
 	{regexp.MustCompile(`\b(?:what|which|in what|in which) months?\b|\bquel mois\b|\bwelche[mrn]? monat\b`), regexp.MustCompile(`(?i)\b` + month + `\b`), nil},
 	{regexp.MustCompile(`\b(?:what|which) years?\b|\bquelle annee\b|\bwelche[sm]? jahr\b`), regexp.MustCompile(`\b(?:1[5-9]|20)\d{2}\b`), nil},
-	{regexp.MustCompile(`\b(?:(?:what|which) (?:time|hour)s?|quelle heure|wie viel uhr)\b`), regexp.MustCompile(clockTime), nil},
+	{regexp.MustCompile(`(?:^(?:and |or |but |so )?|\b(?:at|by|until|till|from|since|about|around|before|after) )(?:what|which) (?:time|hour)s?\b|\b(?:quelle heure|wie viel uhr)\b`), regexp.MustCompile(clockTime), nil},
 	// What has happened did so on a day, and not just some April.
 	{regexp.MustCompile(`\b(?:when|what date|which date|what day|which day) (?:did|was|were|had)\b`), regexp.MustCompile(`(?i)\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `|\b` + month + `\s+(?:\d{1,2}\b|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime), nil},
 	{regexp.MustCompile(`\b(?:e ?mail|mail) address(?:es)?\b|\badresse (?:e ?mail|electronique)\b`), regexp.MustCompile(`[\pL\d._-]+@[\pL\d.-]+\pL`), nil},

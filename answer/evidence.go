@@ -395,7 +395,12 @@ func counts(s, stem string, stemmer *text.Stemmer) bool {
 		return slices.ContainsFunc(strings.Split(s, " · "), func(cell string) bool { return cellCounts(cell, stem, stemmer) })
 	}
 	since := countedWithin + 1 // words since the last number
+	end := 0
 	for _, t := range text.Tokens(s) {
+		if strings.ContainsAny(s[end:t.Start], ",;:()") {
+			since = countedWithin + 1 // "two places, and its seed" counts no seed
+		}
+		end = t.End
 		switch {
 		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(t.Word), numberWord.MatchString(t.Word):
 			since = 0
@@ -423,6 +428,12 @@ func cellCounts(cell, stem string, stemmer *text.Stemmer) bool {
 	return false
 }
 
+// tellsOf tells whether a pattern matches something in a sentence that does not
+// stand in the question: who built Old Marchbank was not Old Marchbank.
+func (m *matcher) tellsOf(pattern *regexp.Regexp, s string, language text.Language) bool {
+	return slices.ContainsFunc(pattern.FindAllString(s, -1), func(part string) bool { return !asked(m, part, language) })
+}
+
 // fits tells whether a sentence holds the kind of thing that is asked for.
 func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 	switch q.want {
@@ -433,7 +444,7 @@ func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 	case wantDate:
 		return date.MatchString(s) || q.occasion && occasions.MatchString(s)
 	case wantPerson:
-		return name.MatchString(s) || office.MatchString(s) || persons.MatchString(s)
+		return m.tellsOf(name, s, q.language) || m.tellsOf(office, s, q.language) || persons.MatchString(s)
 	case wantSteps:
 		return at.Kind == layout.ListItem
 	case wantReason:

@@ -151,7 +151,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f.Heads = one(!q.code && isLabel(e.text, at.Kind, span.Words))
 	f.Rules = one(q.leave && rules.MatchString(e.text))
 	f.Mute = one(at.Kind != layout.Table && at.Kind != layout.ListItem && !q.code && span.Grammar == 0)
-	f.Listed, f.Names = one(e.fits && q.want == wantSteps), one(e.fits && q.want == wantPerson)
+	f.Listed, f.Names = one(e.fits && q.want == wantSteps && q.steps), one(e.fits && q.want == wantPerson)
 	f.Argues = one(e.fits && (q.want == wantReason || q.want == wantPlace))
 	f.Apt = one(e.fits) * f.Covered
 	f.Echoes = one(q.measure != nil && e.fits && q.measure.MatchString(e.text))

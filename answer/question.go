@@ -36,6 +36,7 @@ type question struct {
 	named      *regexp.Regexp // what has to stand beside such a quantity; nil for nothing
 	value      *regexp.Regexp // what a value looks like
 	attribute  string         // "colour" in "what colour are …"; may be empty
+	steps      bool           // it asks for steps by that name
 	parts      bool           // several things are asked at once
 	compare    bool           // two things are to be set side by side
 	subject    []string       // stems of what it asks the nature of; may be empty
@@ -56,7 +57,7 @@ var wants = []struct {
 	want    want
 }{
 	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|(?:what|which) (?:are (?:the )?|is the )?(?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:\w+ )?(?:work|tasks?|jobs?|checks?|duties) (?:is|are|must|should|have to|has to|needs? to)|what (?:is|comes) next|what then|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
-	{regexp.MustCompile(`\b(?:how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
+	{regexp.MustCompile(`\b(?:within (?:what|which) (?:time|period|interval)|how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
 	{regexp.MustCompile(`^(?:and |but |so |since |until |from |by |til )*when\b|\bwhen ` + auxiliary + `\b|\b(?:what (?:date|year|month|day|time)|which (?:date|year|month|day)|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
 	{regexp.MustCompile(`^(?:and |but |so |to |by |from |for |with |of )*(?:who|whose|whom)\b|\bwho ` + auxiliary + `\b|\b(?:which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
 	{regexp.MustCompile(`^(?:and |but |so |from )*where\b|\bwhere ` + auxiliary + `\b|\b(?:in which (?:house|building|room|place|glasshouse|zone|cabinet|store)|ou (?:est|se|sont|puis|peut)|wo)\b`), wantPlace},
@@ -162,6 +163,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.attribute = attributeOf(folded)
 	q.subject, q.howTo = subjectOf(folded, stemmer, q.language), howTo.MatchString(folded) && q.want != wantQuantity
 	q.leave = asksLeave.MatchString(folded)
+	q.steps = asksSteps.MatchString(folded)
 	q.occasion = q.want == wantDate && asksOccasion.MatchString(folded)
 	q.frequency = asksFrequency.MatchString(folded)
 	q.code = asksCode.MatchString(folded)
@@ -171,7 +173,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 			q.measure = measured[m[1]]
 		}
 	}
-	if m := howMany.FindStringSubmatch(folded); m != nil && q.units == nil {
+	if m := howMany.FindStringSubmatch(folded); m != nil && q.units == nil && !uncounted[m[1]] {
 		q.counted = stemmer.Stem(m[1])
 	}
 	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
@@ -255,9 +257,15 @@ func wantOf(question string) want {
 // howMany matches what is counted, after adjectives at most.
 var howMany = regexp.MustCompile(`^how many (?:(?:new|different|other|live|open|paying|school) )?(\w+)\b`)
 
+// uncounted are words that whatever is counted need not be called by: "each coach
+// seats 16".
+var uncounted = words("people persons things times of more others ones")
+
 var attributes = []*regexp.Regexp{
 	regexp.MustCompile(`^(?:what|which) (\w+) (?:is|are|was|were|does|do|did|has|have)\b`),
 	regexp.MustCompile(`^what (?:is|are|was|were) the (?:\w+ )*?(\w+) (?:of|for|in|on|at|to)\b`),
+	regexp.MustCompile(`^who (\w{4,}(?:s|ed|t))\b`), // what somebody does or did
+	regexp.MustCompile(`^(?:when|where) (?:was|were) (?:\w+ ){1,4}?(\w{3,}(?:ed|ilt))\b`),
 }
 
 // attributeOf returns the word for what is asked of something. Evidence that

@@ -40,7 +40,7 @@ type Span struct {
 	Pairs        float64 // share of the neighbours in the question that are neighbours here
 	Opening      uint64  // terms among the first words
 
-	Nearness     []float64 // how near its words come to each term, of 1
+	Nearness []float64 // how near its words come to each term, of 1
 
 	reader *reader
 	vector []float32

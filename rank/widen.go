@@ -124,6 +124,9 @@ func (a *Asked) attach(asked []string, likes []Like, stemmers map[text.Language]
 			}
 			if len(like.Words) == 1 {
 				stem := stemmer.Stem(like.Words[0])
+				if len(asked) > 1 && a.isTerm(asked, stem) {
+					continue // lost property is property, and not just lost
+				}
 				t.like[stem] = max(t.like[stem], like.Weight)
 				continue
 			}
@@ -141,6 +144,13 @@ func (a *Asked) attach(asked []string, likes []Like, stemmers map[text.Language]
 			}
 		}
 	}
+}
+
+// isTerm tells whether one of some words is a term of which a stem is a form.
+func (a *Asked) isTerm(words []string, stem string) bool {
+	return slices.ContainsFunc(a.query.Terms, func(t index.Term) bool {
+		return slices.Contains(words, t.Word) && slices.Contains(t.Forms, stem)
+	})
 }
 
 // forbidden tells whether some lexicon says that two stems are not alike.
