@@ -25,7 +25,7 @@ const (
 // to the best where no figure is asked for, as a side of a comparison, and if it
 // has what the best lacks.
 const (
-	asGood     = 0.85
+	asGood     = 0.55
 	besides    = 0.4
 	compared   = 0.3
 	completing = 0.05
@@ -68,7 +68,10 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	if from.fits || q.want != wantQuantity {
 		out.Short = capital(short(q, m, from.text, top.Passage.Language))
 	}
-	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && found[0].features.Inside >= affirming {
+	if torn(q, m, out.Short, found[0], chosen, candidates) {
+		out.Short = "" // either might be meant, so neither is said first
+	}
+	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && affirms(&found[0]) {
 		out.Short = yesOrNo(q, found[0].text, top.Passage.Language)
 	}
 	if other, ok := contrary(q, m, from, found, candidates); ok {
@@ -77,6 +80,18 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		out.Statements[len(out.Statements)-1].Contrary = dated(c.Document)
 	}
 	out.Text = joinStatements(out)
+}
+
+// torn tells whether something else that is said, and as good, gives another short
+// answer.
+func torn(q *question, m *matcher, said string, best evidence, chosen []evidence, candidates []Candidate) bool {
+	return said != "" && !q.parts && !q.compare && slices.ContainsFunc(chosen, func(e evidence) bool {
+		if !e.fits || e.score == 0 || e.candidate == best.candidate || better(e.score, best.score) < asGood {
+			return false
+		}
+		other := short(q, m, e.text, candidates[e.candidate].Passage.Language)
+		return other != "" && !strings.EqualFold(other, said) && !text.Contains(best.text, other)
+	})
 }
 
 // capital returns s with its first letter in upper case.
@@ -96,6 +111,11 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate, m
 	if q.want.several() || strings.HasSuffix(best.text, ":") {
 		if steps := listAround(best, candidates[best.candidate].Passage); len(steps) > 1 {
 			return steps
+		}
+	}
+	if q.want == wantSteps {
+		if steps := listAfter(best, candidates[best.candidate].Passage); len(steps) > 1 {
+			return append([]evidence{best}, steps...)
 		}
 	}
 	chosen := []evidence{best}
@@ -272,6 +292,16 @@ func listAround(e evidence, p *passage.Passage) []evidence {
 	return out
 }
 
+// listAfter returns the list that the text a sentence stands in comes to.
+func listAfter(e evidence, p *passage.Passage) []evidence {
+	for i := e.sentence + 1; i < len(p.Sentences) && p.Sentences[i].Kind != layout.Table; i++ {
+		if isList(p, i) {
+			return listAround(evidence{candidate: e.candidate, sentence: i}, p)
+		}
+	}
+	return nil
+}
+
 func isList(p *passage.Passage, i int) bool { return p.Sentences[i].Kind == "list" }
 
 // cite adds a statement with its citation. Statements of one passage that
@@ -312,6 +342,14 @@ func label(d Document, page int) string {
 var conditional = regexp.MustCompile(`(?i)^\W*(?:if|unless|when|whether|where|should|si|lorsque|wenn|falls|ob)\b`)
 
 const affirming = 0.4
+
+// covering is how much of what was asked has to stand in a sentence or around it for
+// it to affirm anything.
+const covering = 0.7
+
+func affirms(e *evidence) bool {
+	return e.features.Inside+alike*e.features.Like >= affirming && e.features.Covered >= covering*covering
+}
 
 // What is optional is not required.
 var (

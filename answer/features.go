@@ -51,6 +51,7 @@ type Features struct {
 	Listed  float64 // 1 for an item of a list where steps are asked for
 	Names   float64 // 1 if it names somebody where a person is asked for
 	Argues  float64 // 1 if it gives a reason or a place where one is asked for
+	Denies  float64 // 1 if it denies something where the question does
 	Apt     float64 // Covered, if it holds the kind of thing asked for
 
 	Standing float64 // its passage's score less the best one's
@@ -62,7 +63,7 @@ func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
 		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Heads, f.Rules,
-		f.Mute, f.Listed, f.Names, f.Argues, f.Apt, f.Standing, f.Close,
+		f.Mute, f.Listed, f.Names, f.Argues, f.Denies, f.Apt, f.Standing, f.Close,
 	}
 }
 
@@ -70,7 +71,7 @@ func (f *Features) Vector() []float64 {
 var FeatureNames = []string{
 	"inside", "like", "label", "section", "title", "elsewhere", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
 	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "heads", "rules",
-	"mute", "listed", "names", "argues", "apt", "standing", "close",
+	"mute", "listed", "names", "argues", "denies", "apt", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.
@@ -153,6 +154,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f.Mute = one(at.Kind != layout.Table && at.Kind != layout.ListItem && !q.code && span.Grammar == 0)
 	f.Listed, f.Names = one(e.fits && q.want == wantSteps && q.steps), one(e.fits && q.want == wantPerson)
 	f.Argues = one(e.fits && (q.want == wantReason || q.want == wantPlace))
+	f.Denies = one(q.denies && denial.MatchString(e.text))
 	f.Apt = one(e.fits) * f.Covered
 	f.Echoes = one(q.measure != nil && e.fits && q.measure.MatchString(e.text))
 	f.Elsewhere = m.share(around.named &^ (around.title.any() | around.section.exact))

@@ -20,6 +20,7 @@ var (
 	asksBound = regexp.MustCompile(`\b(?:at most|at least|at the (?:most|least|latest)|maximum|minimum|most|least|limit|longest|shortest|highest|lowest|may|must|can|allowed|latest|earliest|within)\b`)
 	bounds    = regexp.MustCompile(`(?i)\b(?:at (?:most|least|the latest)|(?:more|less|fewer|longer|shorter|later|earlier|higher|lower|older|younger|larger|smaller) than|up to|no (?:later|earlier)|maximum|minimum|limit(?:ed|s)?|between|within|exceed|or (?:more|less|fewer|older|younger)|until|must|has to|have to|max\.?|min\.?|höchstens|mindestens|au (?:plus|moins))\b|[≤≥]`)
 
+	negation  = regexp.MustCompile(`\b(?:not|never|nobody|cannot|pas|jamais|nicht|nie)\b`)
 	asksSteps = regexp.MustCompile(`\b(?:steps?|procedures?|sequence|what order)\b|^how (?:is|are) .+ (?:made|done|changed|tested|examined|carried out|performed|set up|installed|built|created)\b`)
 
 	asksOccasion = regexp.MustCompile(`\bwhen (?:is|are|must|may|can|could|should|shall|do|does|will|would|has|have)\b`)

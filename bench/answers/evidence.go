@@ -29,7 +29,7 @@ var groups = []group{
 	{"vectors", []string{"cosine", "around"}},
 	{"what stands around it", []string{"label", "section", "title", "elsewhere", "covered"}},
 	{"kind of answer", []string{"fits", "unfit", "meets", "lacks", "apart", "literal", "listed", "names", "argues", "apt"}},
-	{"wording", []string{"aside", "subject", "tells", "bounds", "echoes", "rules"}},
+	{"wording", []string{"aside", "subject", "tells", "bounds", "echoes", "rules", "denies"}},
 	{"form of the text", []string{"foreign", "bare", "listing", "keyed", "other", "heads", "mute"}},
 	{"place of its passage", []string{"standing", "close"}},
 }
@@ -47,7 +47,7 @@ const (
 	evidenceRate   = 0.3
 )
 
-var evidencePenalties = []float64{0.0001, 0.0003, 0.001}
+var evidencePenalties = []float64{0.00003, 0.0001, 0.0003}
 
 // fitEvidence returns weights, zero but for some features, that make the right
 // alternatives likeliest: the probability of one is the softmax of the scores of
