@@ -90,7 +90,7 @@ func TestWhatStandsBesideTheBestIsSaidToo(t *testing.T) {
 		return evidence{candidate: candidate, sentence: sentence, score: score, text: p.Text[s.Start:s.End]}
 	}
 	q := questionOf("Tell me about a spill")
-	found := []evidence{e(0, 1, 5), e(0, 2, 4.5), e(1, 3, 4.5), e(0, 0, 2)}
+	found := []evidence{e(0, 1, 5), e(0, 2, 4.3), e(1, 3, 4.3), e(0, 0, 2)}
 	got := choose(q, newMatcher(q, nil), found, candidates, maxStatements)
 	if len(got) < 2 || got[0].sentence != 1 || got[1].sentence != 2 {
 		t.Errorf("%+v", got)
