@@ -2,6 +2,7 @@ package answer
 
 import (
 	"regexp"
+	"slices"
 	"strings"
 )
 
@@ -101,7 +102,7 @@ var year = regexp.MustCompile(`^(?:1[89]|20)\d{2}$`)
 // The number of a list item, a year and a reference do not count.
 func measures(s string, units *regexp.Regexp) bool {
 	if units != nil {
-		return units.MatchString(s) || inColumn(s, units)
+		return slices.ContainsFunc(units.FindAllStringIndex(s, -1), func(at []int) bool { return !recurring.MatchString(s[:at[0]]) }) || inColumn(s, units)
 	}
 	for _, span := range quantity.FindAllStringIndex(s, -1) {
 		part := strings.TrimRight(s[span[0]:span[1]], " ,.")
@@ -111,6 +112,9 @@ func measures(s string, units *regexp.Regexp) bool {
 	}
 	return false
 }
+
+// recurring matches what stands before a time that tells how often and not how long.
+var recurring = regexp.MustCompile(`(?i)\bevery\s*$`)
 
 // inColumn looks for the unit in the name of a table's column, where it stands
 // once for all rows: "Weight t: 7.5".

@@ -32,6 +32,8 @@ type evidence struct {
 	apart     bool    // lacks the attribute that was asked about
 	bits      uint64  // terms that stand in the sentence or its section
 	outdated  bool    // stands in an edition that is not the one that counts
+	nobody    float64 // 1 if a person is asked for and none is said
+	unnamed   float64 // share of the names in the question that stand nowhere in its passage or title
 	exact     float64 // share of what was asked about that stands here or around word for word
 	few       float64 // reciprocal of how many words the question has to be found by
 	passage   rank.Features
@@ -77,6 +79,7 @@ type matcher struct {
 	stemmer      map[text.Language]*text.Stemmer
 	total        float64
 	few          float64
+	proper       uint64           // terms that the question writes as names
 	circumstance uint64           // terms that say when or after what
 	titles       map[string]marks // by language and title, where one is read often
 	asked        *rank.Asked
@@ -107,10 +110,25 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		}
 	}
 	m.few = 1 / max(1, m.few)
+	for _, word := range properNames(q.standalone, q.language) {
+		m.proper |= m.in(word, q.language)
+	}
 	if around := circumstance.FindStringSubmatch(foldedQuestion(q.standalone)); around != nil {
 		m.circumstance = m.in(around[1], q.language)
 	}
 	return m
+}
+
+// properNames returns the words that a question writes with a capital where its
+// language does not ask for one. Nobody calls them otherwise.
+func properNames(question string, language text.Language) []string {
+	var out []string
+	for i, t := range text.Tokens(question) {
+		if first, _ := utf8.DecodeRuneInString(question[t.Start:]); i > 0 && language != "de" && unicode.IsUpper(first) && t.Word != "i" {
+			out = append(out, t.Word)
+		}
+	}
+	return out
 }
 
 // with returns a matcher for another goroutine, with a reader of its own.
@@ -232,6 +250,9 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		together := []rank.Span{around.spans[i]}
 		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
 		m.cover(&e, inside, near, around.section.or(label), around.title, around.whole)
+		if m.proper != 0 {
+			e.unnamed = m.worthOf(m.proper&^(around.whole.exact|around.section.exact|around.title.exact)) / (m.worthOf(m.proper) + 1e-9)
+		}
 		e.exact = m.share(inside.exact | near.exact | around.section.exact | label.exact | around.title.exact)
 		under := label
 		if isLabel(e.text, s.Kind, around.spans[i].Words) {
@@ -242,6 +263,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.bits = inside.any() | around.section.any()
 		e.fits = m.fits(q, e.text, s) && (q.named == nil || q.named.MatchString(e.text+" "+heading))
+		e.nobody = one(q.want == wantPerson && !e.fits)
 		e.step = s.Kind == layout.ListItem && q.want.several()
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
 		e.apart = m.lacks(q, e.bits|near.any()) && !(e.fits && q.want == wantQuantity && q.units != nil)
@@ -444,6 +466,9 @@ func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 	case wantDate:
 		return date.MatchString(s) || q.occasion && occasions.MatchString(s)
 	case wantPerson:
+		if q.identity {
+			return m.tellsOf(name, s, q.language) || identifies.MatchString(s) && m.tellsOf(office, s, q.language)
+		}
 		return m.tellsOf(name, s, q.language) || m.tellsOf(office, s, q.language) || persons.MatchString(s)
 	case wantSteps:
 		return at.Kind == layout.ListItem

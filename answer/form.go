@@ -30,6 +30,13 @@ var (
 	rules     = regexp.MustCompile(`(?i)\b(?:never|not|no|nobody|none|nothing|may|must|only|allowed|permitted|permission|prohibited|forbidden|free|required|refused|entitled|unless|except|without|are (?:to be )?(?:taken|kept|worn|given|handed|switched|refused|paid))\b`)
 )
 
+// "Who is the press officer" is answered by a name, or by another office that is said
+// to be the same.
+var (
+	asksIdentity = regexp.MustCompile(`^(?:and |but |so )?who (?:is|are|was|were) (?:the|our|your|its|their)\b`)
+	identifies   = regexp.MustCompile(`(?i)\b(?:is|are|was|were|acts as|serves as|as)\b|:|·`)
+)
+
 // persons are words for whoever is something, where no name and no office is said.
 var persons = regexp.MustCompile(`(?i)\b(?:no ?one|nobody|every(?:one|body)|any(?:one|body)|some(?:one|body)|those|people|persons?|holders?|staff|members?|volunteers?|visitors?|children|users?|women|men) (?:who|whose|with|without|under|over|of|holding|that|aged)\b`)
 

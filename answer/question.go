@@ -44,6 +44,7 @@ type question struct {
 	howTo      bool           // it asks how something is done
 	leave      bool           // it asks whether one may
 	occasion   bool           // it asks on what occasion, which need not be a day
+	identity   bool           // it asks who somebody is
 	denies     bool           // it has a "not"
 	frequency  bool           // it asks how often
 	bounded    bool           // it asks how much something may or must be
@@ -164,6 +165,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.attribute = attributeOf(folded)
 	q.subject, q.howTo = subjectOf(folded, stemmer, q.language), howTo.MatchString(folded) && q.want != wantQuantity
 	q.leave = asksLeave.MatchString(folded)
+	q.identity = asksIdentity.MatchString(folded)
 	q.denies = negation.MatchString(folded)
 	q.steps = asksSteps.MatchString(folded)
 	q.occasion = q.want == wantDate && asksOccasion.MatchString(folded)
