@@ -38,6 +38,10 @@ const formless = 0.5
 // compose fills in the answer from the evidence, best first.
 func compose(out *Answer, q *question, m *matcher, found []evidence, candidates []Candidate, most int) {
 	if len(found) > 0 {
+		for i := range found[:min(len(found), agreeing)] {
+			e := &found[i]
+			e.said = short(q, m, e.text, candidates[e.candidate].Passage.Language)
+		}
 		out.Signals = signals(found)
 		out.Confidence = out.Signals.confidence()
 		if !found[0].fits && (q.want == wantValue || q.counted != "") {

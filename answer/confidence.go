@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"strings"
 	"sync"
 )
 
@@ -77,6 +78,12 @@ func (s *Signals) confidence() float64 {
 // as the best does.
 const agreeing = 12
 
+// agrees tells whether two pieces of evidence say the same: nearly word for word, or
+// as a short answer.
+func agrees(a, b *evidence) bool {
+	return a.said != "" && strings.EqualFold(a.said, b.said) || repeats([]evidence{*a}, *b)
+}
+
 // signals collects what is known of the best evidence, which comes first.
 func signals(found []evidence) Signals {
 	e := &found[0]
@@ -99,7 +106,7 @@ func signals(found []evidence) Signals {
 		if i == 0 || e.step && found[i].step && found[i].candidate == e.candidate {
 			same += p // any item of a list brings the whole
 		}
-		if found[i].candidate == e.candidate || i < agreeing && repeats(found[:1], found[i]) {
+		if found[i].candidate == e.candidate || i < agreeing && agrees(e, &found[i]) {
 			s.Here += p
 		}
 	}

@@ -16,7 +16,7 @@ type dimension struct {
 	named *regexp.Regexp
 }
 
-const numeral = `(?:\d[\d,.]*[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]*|\b` + numberWords + `)\s?(?:-|–|to|and|à|bis)?\s?(?:\d[\d,.]*)?[\s-]?`
+const numeral = `(?:\d[\d,.]*[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]*|\b` + numberWords + `)\s?(?:-|–|to|and|à|bis)?\s?(?:\d[\d,.]*)?[\s-]?(?:(?:working|calendar|full|whole|consecutive|more|further) )?`
 
 // How often something is done is said by a number or by "every week".
 var (
@@ -36,7 +36,7 @@ var dimensions = []dimension{
 	{regexp.MustCompile(`\b(?:how (?:far|high|deep|wide|tall|thick|close)|distance|height|depth|width|length)\b`),
 		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`), nil},
 	{regexp.MustCompile(`\b(?:how heavy|weigh|weight|mass)\b`), unitsOf(`tonnes?|kilograms?|grams?|kg|g|t|mg`), nil},
-	{regexp.MustCompile(`\b(?:how fast|speed)\b`), unitsOf(`km/h|mph|m/s`), nil},
+	{regexp.MustCompile(`\b(?:how fast|speed)\b`), regexp.MustCompile(unitsOf(`km/h|mph|m/s`).String() + `|(?i:\bhalved\b|\bhalf (?:the )?speed\b|\bwalking (?:pace|speed)\b)`), nil},
 	{regexp.MustCompile(`\b(?:salary|salaries|wages?|earns?|earnings|paid (?:a|per) (?:month|year|hour)|salaire|gehalt|lohn)\b`),
 		regexp.MustCompile(`[£€$]|\beuros?\b|\bpounds?\b`), regexp.MustCompile(`(?i)\b(?:salar(?:y|ies)|wages?|pay|paid|earns?|earnings|remunerat\pL+|stipends?|salaire|gehalt|lohn)\b`)},
 	{regexp.MustCompile(`\b(?:price|cost|costs|fee|fare|fares|pay|paid|how much (?:is|are|does|do) (?:a|an|the) (?:ticket|entry)|prix|tarif|coute)\b`),

@@ -32,6 +32,7 @@ type evidence struct {
 	apart     bool    // lacks the attribute that was asked about
 	bits      uint64  // terms that stand in the sentence or its section
 	outdated  bool    // stands in an edition that is not the one that counts
+	said      string  // the short answer in it, for the best ones alone
 	nobody    float64 // 1 if a person is asked for and none is said
 	unnamed   float64 // share of the names in the question that stand nowhere in its passage or title
 	exact     float64 // share of what was asked about that stands here or around word for word
@@ -424,7 +425,7 @@ func counts(s, stem string, stemmer *text.Stemmer) bool {
 		}
 		end = t.End
 		switch {
-		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(t.Word), numberWord.MatchString(t.Word):
+		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(s[t.Start:t.End]), numberWord.MatchString(t.Word):
 			since = 0
 		case stemmer.Stem(t.Word) == stem && since <= countedWithin:
 			return true

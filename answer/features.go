@@ -51,7 +51,7 @@ type Features struct {
 	Listed  float64 // 1 for an item of a list where steps are asked for
 	Names   float64 // 1 if it names somebody where a person is asked for
 	Argues  float64 // 1 if it gives a reason or a place where one is asked for
-	Denies  float64 // 1 if it denies something where the question does
+	Denies  float64 // 1 if it denies what the question does
 	Apt     float64 // Covered, if it holds the kind of thing asked for
 
 	Standing float64 // its passage's score less the best one's
@@ -154,7 +154,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f.Mute = one(at.Kind != layout.Table && at.Kind != layout.ListItem && !q.code && span.Grammar == 0)
 	f.Listed, f.Names = one(e.fits && q.want == wantSteps && q.steps), one(e.fits && q.want == wantPerson)
 	f.Argues = one(e.fits && (q.want == wantReason || q.want == wantPlace))
-	f.Denies = one(q.denies && denial.MatchString(e.text))
+	f.Denies = one(q.denied != "" && m.deniesIt(q.denied, e.text, p.Language))
 	f.Apt = one(e.fits) * f.Covered
 	f.Echoes = one(q.measure != nil && e.fits && q.measure.MatchString(e.text))
 	f.Elsewhere = m.share(around.named &^ (around.title.any() | around.section.exact))

@@ -20,7 +20,6 @@ var (
 	asksBound = regexp.MustCompile(`\b(?:at most|at least|at the (?:most|least|latest)|maximum|minimum|most|least|limit|longest|shortest|highest|lowest|may|must|can|allowed|latest|earliest|within)\b`)
 	bounds    = regexp.MustCompile(`(?i)\b(?:at (?:most|least|the latest)|(?:more|less|fewer|longer|shorter|later|earlier|higher|lower|older|younger|larger|smaller) than|up to|no (?:later|earlier)|maximum|minimum|limit(?:ed|s)?|between|within|exceed|or (?:more|less|fewer|older|younger)|until|must|has to|have to|max\.?|min\.?|höchstens|mindestens|au (?:plus|moins))\b|[≤≥]`)
 
-	negation  = regexp.MustCompile(`\b(?:not|never|nobody|cannot|pas|jamais|nicht|nie)\b`)
 	asksSteps = regexp.MustCompile(`\b(?:steps?|procedures?|sequence|what order)\b|^how (?:is|are) .+ (?:made|done|changed|tested|examined|carried out|performed|set up|installed|built|created)\b`)
 
 	asksOccasion = regexp.MustCompile(`\bwhen (?:is|are|must|may|can|could|should|shall|do|does|will|would|has|have)\b`)
@@ -95,6 +94,43 @@ func subjectOf(folded string, stemmer *text.Stemmer, language text.Language) []s
 		}
 	}
 	return out
+}
+
+// denials are the words that deny what follows.
+var denials = words("not never nobody cannot don doesn didn isn aren can't pas jamais nicht nie")
+
+// deniedOf returns the stem of the first word of substance after a "not": "carry" in
+// "what does the generator not carry".
+func deniedOf(folded string, stemmer *text.Stemmer, language text.Language) string {
+	after := false
+	for _, word := range strings.Fields(folded) {
+		switch {
+		case denials[word]:
+			after = true
+		case after && !text.IsFunctionWord(word, language):
+			return stemmer.Stem(word)
+		}
+	}
+	return ""
+}
+
+// deniedWithin is within how many words a "not" denies something.
+const deniedWithin = 4
+
+// deniesIt tells whether a sentence denies the same.
+func (m *matcher) deniesIt(stem, s string, language text.Language) bool {
+	stemmer, since := m.stemmerOf(language), deniedWithin+1
+	for _, t := range text.Tokens(s) {
+		switch {
+		case denials[t.Word] || t.Word == "no":
+			since = 0
+		case since <= deniedWithin && stemmer.Stem(t.Word) == stem:
+			return true
+		default:
+			since++
+		}
+	}
+	return false
 }
 
 // early is within how many words a sentence names its subject.

@@ -45,7 +45,7 @@ type question struct {
 	leave      bool           // it asks whether one may
 	occasion   bool           // it asks on what occasion, which need not be a day
 	identity   bool           // it asks who somebody is
-	denies     bool           // it has a "not"
+	denied     string         // stem of what it says does not happen; may be empty
 	frequency  bool           // it asks how often
 	bounded    bool           // it asks how much something may or must be
 	measure    *regexp.Regexp // words that go with the quantity it asks for; may be nil
@@ -59,7 +59,7 @@ var wants = []struct {
 	want    want
 }{
 	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|(?:what|which) (?:are (?:the )?|is the )?(?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:\w+ )?(?:work|tasks?|jobs?|checks?|duties) (?:is|are|must|should|have to|has to|needs? to)|what (?:is|comes) next|what then|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
-	{regexp.MustCompile(`\b(?:within (?:what|which) (?:time|period|interval)|how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
+	{regexp.MustCompile(`\b(?:within (?:what|which) (?:time|period|interval)|how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently|icy|chilly|cool|frosty|steep|loud|bright|dim|strong|damp|young|small|short|low|narrow|shallow|slow|busy)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
 	{regexp.MustCompile(`^(?:and |but |so |since |until |from |by |til )*when\b|\bwhen ` + auxiliary + `\b|\b(?:what (?:date|year|month|day|time)|which (?:date|year|month|day)|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
 	{regexp.MustCompile(`^(?:and |but |so |to |by |from |for |with |of )*(?:who|whose|whom)\b|\bwho ` + auxiliary + `\b|\b(?:which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
 	{regexp.MustCompile(`^(?:and |but |so |from )*where\b|\bwhere ` + auxiliary + `\b|\b(?:in which (?:house|building|room|place|glasshouse|zone|cabinet|store)|ou (?:est|se|sont|puis|peut)|wo)\b`), wantPlace},
@@ -166,7 +166,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.subject, q.howTo = subjectOf(folded, stemmer, q.language), howTo.MatchString(folded) && q.want != wantQuantity
 	q.leave = asksLeave.MatchString(folded)
 	q.identity = asksIdentity.MatchString(folded)
-	q.denies = negation.MatchString(folded)
+	q.denied = deniedOf(folded, stemmer, q.language)
 	q.steps = asksSteps.MatchString(folded)
 	q.occasion = q.want == wantDate && asksOccasion.MatchString(folded)
 	q.frequency = asksFrequency.MatchString(folded)
@@ -284,8 +284,14 @@ func attributeOf(folded string) string {
 }
 
 // refersBack tells whether a question leans on those before it.
-func refersBack(folded string, terms []index.Term) bool {
-	if followUp.MatchString(folded) || len(terms) < 2 {
+func refersBack(folded string, terms []index.Term, language text.Language) bool {
+	own := 0
+	for _, t := range terms {
+		if !text.IsFunctionWord(t.Word, language) {
+			own++
+		}
+	}
+	if followUp.MatchString(folded) || own < 2 {
 		return true
 	}
 	words := strings.Fields(folded)
@@ -306,7 +312,7 @@ var tiesClauses = regexp.MustCompile(`^` + auxiliary + `$`)
 // but grammar, "until when must I take them", is about what was spoken of.
 func (a *Asker) carryOver(q *question, folded string, after []string) {
 	own := slices.ContainsFunc(q.query.Terms, func(t index.Term) bool { return !text.IsFunctionWord(t.Word, q.language) })
-	if own && !refersBack(folded, q.query.Terms) {
+	if own && !refersBack(folded, q.query.Terms, q.language) {
 		return
 	}
 	before := q.query.Terms
@@ -341,13 +347,13 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 		later = append(later, strings.Fields(before))
 		for _, term := range earlier.Terms {
 			term.Weight = weight
-			if !hasTerm(q.query.Terms, term) && !gone[term.Word] && !softWords[term.Word] {
+			if !hasTerm(q.query.Terms, term) && !gone[term.Word] && !softWords[term.Word] && !text.IsFunctionWord(term.Word, q.language) {
 				q.query.Terms = append(q.query.Terms, term)
 				added = append(added, term.Word)
 			}
 		}
-		if !refersBack(before, earlier.Terms) {
-			if followUp.MatchString(folded) && q.want == wantSentence {
+		if !refersBack(before, earlier.Terms, q.language) {
+			if followUp.MatchString(folded) && !strings.HasPrefix(folded, "what if") && q.want == wantSentence {
 				q.wants(after[i]) // "and in the orchid house?"
 			}
 			break

@@ -55,7 +55,7 @@ func TestRefersBack(t *testing.T) {
 		"and in the orchid house": true, "who holds the keys to it": true, "what is the default if neither is given": true,
 		"what is the night minimum in the dew house": false,
 	} {
-		if got := refersBack(question, terms); got != want {
+		if got := refersBack(question, terms, text.English); got != want {
 			t.Errorf("%q refers back: %v", question, got)
 		}
 	}

@@ -33,3 +33,17 @@ func TestWordsThatAreNowhere(t *testing.T) {
 		t.Errorf("like nothing %.4f, like what is nowhere %.4f, like a rare word %.4f", nothing, unknown, one)
 	}
 }
+
+// A word of like meaning that is commoner than the one asked counts for less.
+func TestCommonLikesCountForLess(t *testing.T) {
+	x := open(t, t.TempDir())
+	apply(t, x, []Document{doc("a", "gift", "take", "take", "take", "take", "present", "present", "fog")})
+	q := x.Parse("present")
+	q.Terms[0].Alike = []Alike{{Form: "gift", Weight: 0.7}, {Form: "take", Weight: 0.7}}
+	if _, err := x.Search(t.Context(), &q, 1); err != nil {
+		t.Fatal(err)
+	}
+	if rare, common := q.Terms[0].Alike[0].Weight, q.Terms[0].Alike[1].Weight; rare != 0.7 || common >= rare || common <= 0 {
+		t.Errorf("a rarer word weighs %.2f, a commoner one %.2f", rare, common)
+	}
+}

@@ -75,3 +75,23 @@ func TestPhrasesWithGrammar(t *testing.T) {
 		t.Errorf("the index is asked for %+v", likes)
 	}
 }
+
+func TestGrammarAloneIsNoTerm(t *testing.T) {
+	l := NewLexicon()
+	l.Lead("en", 0.7, []string{"in all", "as of"}, []string{"total"})
+	if got := terms(asks(t, l, "How many palms are there in all?")); slices.Contains(got, "in all") {
+		t.Errorf("terms %q", got)
+	}
+}
+
+// Lost property is property; a text that speaks of something lost has half of it.
+func TestAPhraseIsNotLikeItsOwnWord(t *testing.T) {
+	l := NewLexicon()
+	l.Lead("en", 0.7, []string{"lost property"}, []string{"lost", "cloakroom"})
+	a := asks(t, l, "Where is the lost property?")
+	for k, term := range a.query.Terms {
+		if term.Word == "property" && (a.terms[k].like["lost"] != 0 || a.terms[k].like[text.NewStemmer("en").Stem("cloakroom")] == 0) {
+			t.Errorf("property is like %v", a.terms[k].like)
+		}
+	}
+}
