@@ -70,3 +70,19 @@ func TestTheSameShortAnswerAgrees(t *testing.T) {
 		t.Errorf("two of three say the same: %.3f", s.Here)
 	}
 }
+
+func TestATableOfContentsAnswersNothing(t *testing.T) {
+	contents := paragraph("About · iii", "1 Hours · 1", "1.1 The week · 1", "2 Leave · 3", "3 Pay ..... 7", "6 Leaving 11")
+	if !isContents(contents) {
+		t.Error("a table of contents is taken for text")
+	}
+	for _, p := range []*passage.Passage{
+		paragraph("Palm House · Visitors at once: 120", "Dew House · Visitors at once: 6", "Arid House · Visitors at once: 50", "Alpine House · Visitors at once: 20", "Orchid House · Visitors at once: 35"),
+		paragraph("Palm House · 120", "Dew House · 6", "Arid House · 50", "Alpine House · 20", "Orchid House · 35"),
+		paragraph("It was built in 1911", "It opened in 1912"),
+	} {
+		if isContents(p) {
+			t.Errorf("%q is taken for a table of contents", p.Text)
+		}
+	}
+}

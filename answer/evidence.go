@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"regexp"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"unicode"
@@ -230,6 +231,9 @@ func (m *matcher) named(candidates []Candidate) uint64 {
 // sentences scores the sentences of one passage.
 func (m *matcher) sentences(q *question, number int, c Candidate, standing float64, named uint64, outdated bool) []evidence {
 	p, title := c.Passage, c.Document.called()
+	if isContents(p) {
+		return nil
+	}
 	around := surroundings{
 		section: m.marks(p.SectionPath(), p.Language), title: m.titled(title, p.Language), named: named,
 		spans: make([]rank.Span, len(p.Sentences)), standing: standing,
@@ -275,6 +279,27 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		out = append(out, e)
 	}
 	return out
+}
+
+// leads matches a line of a table of contents or of an index: a heading and a page.
+var leads = regexp.MustCompile(`^(.{3,}?)(?: · |\s*\.{2,}\s*|\s)([ivxlc]{1,6}|\d{1,4})$`)
+
+// isContents tells whether a passage is a table of contents: most of its lines end in
+// a page, and the pages grow. What stands in it says where and not what.
+func isContents(p *passage.Passage) bool {
+	lines, last := 0, 0
+	for _, s := range p.Sentences {
+		m := leads.FindStringSubmatch(p.Text[s.Start:s.End])
+		if m == nil || strings.Contains(m[1], ": ") || strings.Contains(m[1], " · ") {
+			continue
+		}
+		page, err := strconv.Atoi(m[2])
+		if err == nil && page < last {
+			return false
+		}
+		lines, last = lines+1, max(last, page)
+	}
+	return lines >= 5 && lines*4 >= len(p.Sentences)*3
 }
 
 // labelWords are how many words a line has at most that others are entries under.

@@ -39,6 +39,7 @@ type Features struct {
 	Aside   float64 // 1 for an example or a reference
 	Bare    float64 // 1 if it has no word that the question has not
 	Subject float64 // 1 if it says of what is asked about what it is
+	Defines float64 // 1 if it says so by its form: "a plunge is a bed of sand"
 	Tells   float64 // 1 for an instruction where the question asks for one
 	Bounds  float64 // 1 for a bound where the question asks for one
 	Echoes  float64 // 1 if it names the measure that the question asks for
@@ -62,7 +63,7 @@ type Features struct {
 func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
-		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Heads, f.Rules,
+		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Defines, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Heads, f.Rules,
 		f.Mute, f.Listed, f.Names, f.Argues, f.Denies, f.Apt, f.Standing, f.Close,
 	}
 }
@@ -70,7 +71,7 @@ func (f *Features) Vector() []float64 {
 // FeatureNames are the names of Vector's numbers.
 var FeatureNames = []string{
 	"inside", "like", "label", "section", "title", "elsewhere", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
-	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "tells", "bounds", "echoes", "listing", "keyed", "other", "heads", "rules",
+	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "defines", "tells", "bounds", "echoes", "listing", "keyed", "other", "heads", "rules",
 	"mute", "listed", "names", "argues", "denies", "apt", "standing", "close",
 }
 
@@ -146,7 +147,8 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	}
 	f.Meets, f.Lacks = one(e.fits && q.specific()), one(!e.fits && q.specific())
 	f.Bare = one(span.New == 0 && !e.fits)
-	f.Subject = one(m.hasSubject(q.subject, e.text, p.Language))
+	says, defined := m.hasSubject(q.subject, e.text, p.Language)
+	f.Subject, f.Defines = one(says), one(defined)
 	f.Tells = one(q.howTo && instructs.MatchString(e.text))
 	f.Bounds = one(q.bounded && bounds.MatchString(e.text))
 	f.Heads = one(!q.code && isLabel(e.text, at.Kind, span.Words))

@@ -73,6 +73,12 @@ var (
 	equates    = regexp.MustCompile(`^\W{0,3}(?:(?:also |often |usually |normally |simply )?(?:is|are|was|were|means?|refers?|denotes?|stands?|consists?|specif(?:y|ies)|sets?|defines?|describes?|est|sont|ist|sind)\b|[:–=·(]|- )`)
 )
 
+// What follows a subject that is defined, and one that does something.
+var (
+	defines = regexp.MustCompile(`^\W{0,3}(?:(?:also |often |usually |normally |simply )?(?:is|are|was|were) (?:simply |just |usually |often |also )?(?:an?|the|one|any|some|what|how|defined|used (?:to|for|by)|short for|made (?:up )?of)\b|means?\b|refers?\b|denotes?\b|stands? for\b|consists?\b|describes?\b|[:–—=]|- |est (?:un|une|le|la)\b|ist (?:ein|eine|der|die|das)\b)`)
+	does    = regexp.MustCompile(`^\W{0,3}(?:(?:command|option|function|setting|button|parameter|keyword|variable|directive|flag|module|program) )?(?:also |then |simply )?(?:[a-z]{2,}s|can|will|may|lets) (?:an?|the|all|any|each|every|whether|how|to|it|its|this|that|which|you|if|no|only|two|one)\b`)
+)
+
 // circumstance matches what surrounds the thing that is asked for: "after the
 // storm". A date beside it is not the one that is wanted.
 var circumstance = regexp.MustCompile(`^(?:and )?(?:when|where|who) .+ (?:after|before|during|since|following) (.+)$`)
@@ -137,31 +143,33 @@ func (m *matcher) deniesIt(stem, s string, language text.Language) bool {
 const early = 8
 
 // hasSubject tells whether the words that are asked about open a sentence, and
-// what they are follows.
-func (m *matcher) hasSubject(subject []string, s string, language text.Language) bool {
+// what they are follows; and whether that says what they are, or do, by its form.
+func (m *matcher) hasSubject(subject []string, s string, language text.Language) (says, defined bool) {
 	if len(subject) == 0 {
-		return false
+		return false, false
 	}
 	stemmer := m.stemmerOf(language)
 	var stems []string
 	naming := names.MatchString(s)
 	for i, t := range text.Tokens(s) {
 		if i >= early && !naming {
-			return false
+			return false, false
 		}
 		stems = append(stems, stemmer.Stem(t.Word))
 		if stems[i] != subject[len(subject)-1] {
 			continue
 		}
 		if calls.MatchString(s[:t.Start]) {
-			return true
+			return true, true
 		}
-		if i >= early || !equates.MatchString(strings.TrimLeft(s[t.End:], `"'”’) `)) {
+		rest := strings.TrimLeft(s[t.End:], `"'”’) `)
+		defined := defines.MatchString(rest) || does.MatchString(rest) && !equates.MatchString(rest)
+		if i >= early || !defined && !equates.MatchString(rest) {
 			continue
 		}
 		if !slices.ContainsFunc(subject, func(word string) bool { return !slices.Contains(stems, word) }) {
-			return true
+			return true, defined
 		}
 	}
-	return false
+	return false, false
 }

@@ -31,23 +31,26 @@ func TestSubjectOf(t *testing.T) {
 func TestHasSubject(t *testing.T) {
 	tests := []struct {
 		question, sentence string
-		want               bool
+		want, defines      bool
 	}{
-		{"What are trading accounts?", "Trading accounts are specialized equity accounts.", true},
-		{"What are trading accounts?", "In accounting terms, trading accounts are equity accounts.", true},
-		{"What are trading accounts?", "Click the box to enable trading accounts in the dialog.", false},
-		{"What are trading accounts?", "Accounts are opened by the treasurer.", false},
-		{"What is the declination of a satellite?", "The declination is the angle from the equator.", true},
-		{"What is the declination of a satellite?", "Right ascension and declination locate a satellite.", false},
-		{"What is a DRIP account?", "This type of account is often referred to as a DRIP Account.", true},
-		{"What is a pilot?", "Pilot: somebody who rides with every train.", true},
-		{"How many panes were broken?", "Panes are broken.", false},
+		{"What are trading accounts?", "Trading accounts are specialized equity accounts.", true, false},
+		{"What are trading accounts?", "In accounting terms, trading accounts are the equity accounts.", true, true},
+		{"What are trading accounts?", "Click the box to enable trading accounts in the dialog.", false, false},
+		{"What are trading accounts?", "Accounts are opened by the treasurer.", false, false},
+		{"What is the declination of a satellite?", "The declination is the angle from the equator.", true, true},
+		{"What is the declination of a satellite?", "Right ascension and declination locate a satellite.", false, false},
+		{"What is a DRIP account?", "This type of account is often referred to as a DRIP Account.", true, true},
+		{"What is a pilot?", "Pilot: somebody who rides with every train.", true, true},
+		{"What is a pilot?", "The pilot is appointed by the manager.", true, false},
+		{"What does the staff do?", "The staff shows that the section is free.", true, true},
+		{"What does the staff do?", "The staff is kept at the station.", true, false},
+		{"How many panes were broken?", "Panes are broken.", false, false},
 	}
 	for _, test := range tests {
 		q := questionOf(test.question)
 		q.subject = subjectOf(foldedQuestion(test.question), text.NewStemmer("en"), "en")
-		if got := newMatcher(q, nil).hasSubject(q.subject, test.sentence, "en"); got != test.want {
-			t.Errorf("%s — %s: %v", test.question, test.sentence, got)
+		if says, defines := newMatcher(q, nil).hasSubject(q.subject, test.sentence, "en"); says != test.want || defines != test.defines {
+			t.Errorf("%s — %s: %v, defined %v", test.question, test.sentence, says, defines)
 		}
 	}
 }

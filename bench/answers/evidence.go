@@ -29,7 +29,7 @@ var groups = []group{
 	{"vectors", []string{"cosine", "around"}},
 	{"what stands around it", []string{"label", "section", "title", "elsewhere", "covered"}},
 	{"kind of answer", []string{"fits", "unfit", "meets", "lacks", "apart", "literal", "listed", "names", "argues", "apt"}},
-	{"wording", []string{"aside", "subject", "tells", "bounds", "echoes", "rules", "denies"}},
+	{"wording", []string{"aside", "subject", "defines", "tells", "bounds", "echoes", "rules", "denies"}},
 	{"form of the text", []string{"foreign", "bare", "listing", "keyed", "other", "heads", "mute"}},
 	{"place of its passage", []string{"standing", "close"}},
 }

@@ -15,6 +15,7 @@ import (
 
 	"jardinet/measure"
 	"jardinet/measure/author"
+	"jardinet/text"
 )
 
 func TestList(t *testing.T) {
@@ -95,6 +96,30 @@ func TestHalvesShareNoDocument(t *testing.T) {
 					t.Errorf("%s: %s is no manual of the list", q.ID, p.Document)
 				}
 			}
+		}
+	}
+}
+
+// TestNoTrainingQuestionIsATestQuestion compares questions word for word, those on the
+// demo's documents too, of which both halves are about the same ones.
+func TestNoTrainingQuestionIsATestQuestion(t *testing.T) {
+	data, err := os.ReadFile("../../demo/questions.jsonl")
+	if err != nil {
+		t.Fatal(err)
+	}
+	demo, err := measure.ReadSet("questions.jsonl", data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	tested := map[string]bool{}
+	for _, q := range append(questions(t, "test"), demo.Questions...) {
+		if !slices.Contains(q.Tags, "half:train") {
+			tested[text.Normal(q.Question)] = true
+		}
+	}
+	for _, q := range append(questions(t, "train"), questions(t, "demo")...) {
+		if tested[text.Normal(q.Question)] && len(q.After) == 0 {
+			t.Errorf("%s is a test question too: %s", q.ID, q.Question)
 		}
 	}
 }
