@@ -22,7 +22,7 @@ func alternatives(q *question, m *matcher, found []evidence, candidates []Candid
 	var out []Alternative
 	for _, e := range found[:min(len(found), mostAlternatives)] {
 		var said Answer
-		e.said = short(q, m, e.text, candidates[e.candidate].Passage.Language)
+		e.said = gist(q, m, &e, candidates[e.candidate].Passage)
 		compose(&said, q, m, []evidence{e}, candidates, 1)
 		out = append(out, Alternative{said.Text, said.Citations, e.features, e})
 	}

@@ -40,7 +40,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	if len(found) > 0 {
 		for i := range found[:min(len(found), agreeing)] {
 			e := &found[i]
-			e.said = short(q, m, e.text, candidates[e.candidate].Passage.Language)
+			e.said = gist(q, m, e, candidates[e.candidate].Passage)
 		}
 		out.Signals = signals(found)
 		out.Confidence = out.Signals.confidence()
@@ -84,6 +84,17 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		out.Statements[len(out.Statements)-1].Contrary = dated(c.Document)
 	}
 	out.Text = joinStatements(out)
+}
+
+// gist is what an answer comes to: its short answer, or how the list begins that any of
+// its items brings. Empty where it is the sentence alone.
+func gist(q *question, m *matcher, e *evidence, p *passage.Passage) string {
+	if e.step {
+		if list := listAround(*e, p); len(list) > 1 {
+			return list[0].text
+		}
+	}
+	return strings.ToLower(short(q, m, e.text, p.Language))
 }
 
 // torn tells whether something else that is said, and as good, gives another short

@@ -495,7 +495,7 @@ func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 		if q.identity {
 			return m.tellsOf(name, s, q.language) || identifies.MatchString(s) && m.tellsOf(office, s, q.language)
 		}
-		return m.tellsOf(name, s, q.language) || m.tellsOf(office, s, q.language) || persons.MatchString(s)
+		return m.tellsOf(name, s, q.language) || m.tellsOf(office, s, q.language) || persons.MatchString(s) || posted.MatchString(s)
 	case wantSteps:
 		return at.Kind == layout.ListItem
 	case wantReason:

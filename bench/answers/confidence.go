@@ -98,8 +98,21 @@ const (
 	costInvented = 3
 )
 
+// unanswered is the share of questions without an answer that is reckoned with; among
+// those to train on are more.
+const unanswered = 0.1
+
 // writeConfidence writes the weights, and from which confidence on to answer.
 func writeConfidence(samples []sample, w []float64) error {
+	answerable, others := 0.0, 1e-9
+	for _, s := range samples {
+		if s.answerable {
+			answerable++
+		} else {
+			others++
+		}
+	}
+	each := costInvented * unanswered / (1 - unanswered) * answerable / others
 	best, from := math.Inf(-1), 0.0
 	for at := 0.05; at < 0.8; at += 0.01 {
 		worth := 0.0
@@ -111,7 +124,7 @@ func writeConfidence(samples []sample, w []float64) error {
 			case s.answerable:
 				worth -= costWrong
 			default:
-				worth -= costInvented
+				worth -= each
 			}
 		}
 		if worth > best {
