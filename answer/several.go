@@ -30,6 +30,7 @@ const (
 var (
 	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?(` + questionWord + `\s+.*|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the)\s.*)$`)
 	asksFirst       = regexp.MustCompile(`(?i)^(?:[\pL\s,]{0,30}[:,]\s+)?(?:(?:and|but|in|at|on|for|from|to|by|with|under|until|since)\s+)*` + questionWord + `\b|^(?:is|are|was|were|does|do|did|can|may|must|should|will|has|have)\b`)
+	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (are|were) (the [^,;]+?) and (the [^,;]+)$`)
 	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from)\s+([^,;?]+)$`)
 	twoYears        = regexp.MustCompile(`(?i)^(.*?)\b(?:in|from)\s+(?:the\s+)?(` + yearPattern + `)\s+(?:and|to)\s+(?:in\s+)?(?:the\s+)?(` + yearPattern + `)\b(.*)$`)
 	betweenTwo      = regexp.MustCompile(`(?i)^(.*?)\bbetween\s+(?:the\s+)?(.+?)\s+and\s+(?:the\s+)?([^,;?]+)$`)
@@ -95,6 +96,9 @@ func sidesOf(whole string) []Part {
 		}
 		return []Part{{Question: m[1] + "in " + m[2] + m[4] + "?"}, {Question: m[1] + "in " + m[3] + m[4] + "?"}}
 	}
+	if sides := thingsOf(whole); sides != nil {
+		return sides
+	}
 	m := samePlace.FindStringSubmatch(whole)
 	if m == nil || !strings.EqualFold(m[2], m[4]) || !asksFirst.MatchString(m[1]) || wantOf(whole) == wantSteps || wantOf(whole) == wantYesNo {
 		return nil
@@ -105,6 +109,23 @@ func sidesOf(whole string) []Part {
 		first += " " + y
 	}
 	return []Part{{Question: m[1] + m[2] + " " + first + "?"}, {Question: m[1] + m[4] + " " + second + "?"}}
+}
+
+// thingsOf parts a question for two things: "the interest and the principal of the
+// loan" are the interest of the loan, and its principal.
+func thingsOf(whole string) []Part {
+	m := twoThings.FindStringSubmatch(whole)
+	if m == nil || wantOf(whole) == wantSteps || strings.Contains(strings.ToLower(m[2]), "difference") {
+		return nil
+	}
+	is, first, second := "is", m[2], m[3]
+	if strings.EqualFold(m[1], "were") {
+		is = "was"
+	}
+	if at := strings.Index(second, " of "); at > 0 && !strings.Contains(first, " of ") {
+		first += second[at:]
+	}
+	return []Part{{Question: "What " + is + " " + first + "?"}, {Question: "What " + is + " " + second + "?"}}
 }
 
 // comparison asks of each side what is asked of both.

@@ -66,3 +66,21 @@ func TestPremises(t *testing.T) {
 		t.Errorf("a premise that holds: %q, %+v", holds.Text, holds.Parts)
 	}
 }
+
+func TestTwoThingsAreAskedForOneByOne(t *testing.T) {
+	for question, want := range map[string][]string{
+		"What are the interest and the principal of the second payment?": {"What is the interest of the second payment?", "What is the principal of the second payment?"},
+		"What were the highest gust and the lowest temperature?":         {"What was the highest gust?", "What was the lowest temperature?"},
+		"What are the steps and the order of the examination?":           nil,
+		"What are the differences between the house and the garden?":     nil,
+		"What are the house rules?":                                      nil,
+	} {
+		var got []string
+		for _, p := range thingsOf(strings.TrimRight(question, "?")) {
+			got = append(got, p.Question)
+		}
+		if !slices.Equal(got, want) {
+			t.Errorf("%s is asked as %q", question, got)
+		}
+	}
+}
