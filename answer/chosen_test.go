@@ -86,3 +86,17 @@ func TestATableOfContentsAnswersNothing(t *testing.T) {
 		}
 	}
 }
+
+func TestFaintLikenessIsNoAnswer(t *testing.T) {
+	q := questionOf("How long may seed stay out of the cold store?")
+	c := []Candidate{{Passage: paragraph("Mail is kept for two years.")}}
+	say := func(exact float64) float64 {
+		var out Answer
+		e := evidence{text: "Mail is kept for two years.", coverage: 0.33, exact: exact, score: 13, fits: true, features: Features{Like: 0.3, Fits: 1}}
+		compose(&out, q, newMatcher(q, nil), []evidence{e}, c, 1)
+		return out.Confidence
+	}
+	if faint, plain := say(0), say(1e-9); faint > plain*0.51 {
+		t.Errorf("sharing no word it is sure by %.3f, else by %.3f", faint, plain)
+	}
+}

@@ -35,6 +35,11 @@ const (
 // form: a colour, a telephone number, a number of what was to be counted.
 const formless = 0.5
 
+// faint is the coverage below which evidence that shares no word with the question is
+// as much less sure, even where nothing better is there: in a collection, or under a
+// tag, that does not speak of the matter.
+const faint = 0.4
+
 // compose fills in the answer from the evidence, best first.
 func compose(out *Answer, q *question, m *matcher, found []evidence, candidates []Candidate, most int) {
 	if len(found) > 0 {
@@ -45,6 +50,9 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		out.Signals = signals(found)
 		out.Confidence = out.Signals.confidence()
 		if !found[0].fits && (q.want == wantValue || q.counted != "") {
+			out.Confidence *= formless
+		}
+		if out.Signals.Exact == 0 && out.Signals.Coverage < faint {
 			out.Confidence *= formless
 		}
 	}
