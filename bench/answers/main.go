@@ -31,7 +31,7 @@ import (
 	"jardinet/service"
 )
 
-// brief leaves the ablation out.
+// brief leaves the ablation on the training halves out.
 var brief bool
 
 func main() {
@@ -41,7 +41,7 @@ func main() {
 	data := flag.String("data", "bench/cache/quality", "where bench/quality keeps the manuals")
 	worst := flag.Int("failures", 0, "list so many of the worst failures on the training halves, and no more")
 	blind := flag.Bool("train", false, "measure the training halves alone")
-	flag.BoolVar(&brief, "brief", false, "leave no group of features out in turn, which takes longest")
+	flag.BoolVar(&brief, "brief", false, "leave no group of features out in turn on the training halves, which takes longest")
 	flag.Parse()
 	if err := run(context.Background(), *data, *write, *blind, *worst); err != nil {
 		log.Fatal("answers: ", err)
