@@ -1,0 +1,90 @@
+package answer
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"jardinet/layout"
+	"jardinet/passage"
+	"jardinet/text"
+)
+
+// Whether a sentence holds the kind of thing that a question asks for, a number of
+// something, a day, somebody, is told by its form.
+
+// countedWithin is how many words after a number its noun comes at most.
+const countedWithin = 3
+
+// ordinal matches the beginning of "2nd" and the like, which counts nothing.
+var ordinal = regexp.MustCompile(`^\d+\s?(?:st|nd|rd|th)\b`)
+
+// counts tells whether a number in a sentence, or in a cell under the name, is
+// one of the things that are counted.
+func counts(s, stem string, stemmer *text.Stemmer) bool {
+	if strings.Contains(s, " · ") {
+		return slices.ContainsFunc(strings.Split(s, " · "), func(cell string) bool { return cellCounts(cell, stem, stemmer) })
+	}
+	since := countedWithin + 1 // words since the last number
+	end := 0
+	for _, t := range text.Tokens(s) {
+		if strings.ContainsAny(s[end:t.Start], ",;:()") {
+			since = countedWithin + 1 // "two places, and its seed" counts no seed
+		}
+		end = t.End
+		switch {
+		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(s[t.Start:t.End]), numberWord.MatchString(t.Word):
+			since = 0
+		case stemmer.Stem(t.Word) == stem && since <= countedWithin:
+			return true
+		default:
+			since++
+		}
+	}
+	return false
+}
+
+// cellCounts tells whether a cell of a row is named for what is counted, or is the
+// row's name and begins with it.
+func cellCounts(cell, stem string, stemmer *text.Stemmer) bool {
+	name, _, headed := strings.Cut(cell, ": ")
+	for _, t := range text.Tokens(name) {
+		if stemmer.Stem(t.Word) == stem {
+			return true
+		}
+		if !headed {
+			break
+		}
+	}
+	return false
+}
+
+// tellsOf tells whether a pattern matches something in a sentence that does not
+// stand in the question: who built Old Marchbank was not Old Marchbank.
+func (m *matcher) tellsOf(pattern *regexp.Regexp, s string, language text.Language) bool {
+	return slices.ContainsFunc(pattern.FindAllString(s, -1), func(part string) bool { return !asked(m, part, language) })
+}
+
+// fits tells whether a sentence holds the kind of thing that is asked for.
+func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
+	switch q.want {
+	case wantQuantity:
+		return measures(s, q.units) && (q.counted == "" || counts(s, q.counted, m.stemmerOf(q.language)))
+	case wantValue:
+		return q.value.MatchString(s)
+	case wantDate:
+		return date.MatchString(s) || q.occasion && occasions.MatchString(s)
+	case wantPerson:
+		if q.identity {
+			return m.tellsOf(name, s, q.language) || identifies.MatchString(s) && m.tellsOf(office, s, q.language)
+		}
+		return m.tellsOf(name, s, q.language) || m.tellsOf(office, s, q.language) || persons.MatchString(s) || posted.MatchString(s)
+	case wantSteps:
+		return at.Kind == layout.ListItem
+	case wantReason:
+		return reason.MatchString(s)
+	case wantPlace:
+		return located.MatchString(s)
+	}
+	return false
+}
