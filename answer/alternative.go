@@ -22,9 +22,9 @@ func alternatives(q *question, m *matcher, found []evidence, candidates []Candid
 	var out []Alternative
 	for _, e := range found[:min(len(found), mostAlternatives)] {
 		var said Answer
-		e.said = gist(q, m, &e, candidates[e.candidate].Passage)
-		compose(&said, q, m, []evidence{e}, candidates, 1)
-		out = append(out, Alternative{said.Text, said.Citations, e.features, e})
+		alone := []evidence{e}
+		compose(&said, q, m, alone, candidates, 1) // which notes what it comes to
+		out = append(out, Alternative{said.Text, said.Citations, e.features, alone[0]})
 	}
 	return out
 }

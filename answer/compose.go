@@ -102,7 +102,7 @@ func gist(q *question, m *matcher, e *evidence, p *passage.Passage) string {
 			return list[0].text
 		}
 	}
-	return strings.ToLower(short(q, m, e.text, p.Language))
+	return short(q, m, e.text, p.Language)
 }
 
 // torn tells whether something else that is said, and as good, gives another short
@@ -112,8 +112,7 @@ func torn(q *question, m *matcher, said string, best evidence, chosen []evidence
 		if !e.fits || e.score == 0 || e.candidate == best.candidate || better(e.score, best.score) < asGood {
 			return false
 		}
-		other := short(q, m, e.text, candidates[e.candidate].Passage.Language)
-		return other != "" && !strings.EqualFold(other, said) && !text.Contains(best.text, other)
+		return saysOtherwise(short(q, m, e.text, candidates[e.candidate].Passage.Language), said, best.text)
 	})
 }
 

@@ -31,11 +31,17 @@ func contrary(q *question, m *matcher, best evidence, found []evidence, candidat
 		if better(score, best.score) < contraryAt || c.DocumentID == candidates[best.candidate].DocumentID || !sameBut(best.text, e.text) {
 			continue
 		}
-		if other := short(q, m, e.text, c.Passage.Language); other != "" && !strings.EqualFold(other, said) && !text.Contains(best.text, other) {
+		if saysOtherwise(short(q, m, e.text, c.Passage.Language), said, best.text) {
 			return e, true
 		}
 	}
 	return evidence{}, false
+}
+
+// saysOtherwise tells whether a short answer is another than the one that was said from
+// a sentence, and stands not in that sentence either.
+func saysOtherwise(other, said, from string) bool {
+	return other != "" && !strings.EqualFold(other, said) && !text.Contains(from, other)
 }
 
 // sameBut tells whether two sentences share most of their words without figures.

@@ -284,12 +284,25 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 // leads matches a line of a table of contents or of an index: a heading and a page.
 var leads = regexp.MustCompile(`^(.{3,}?)(?: · |\s*\.{2,}\s*|\s)([ivxlc]{1,6}|\d{1,4})$`)
 
+// pageSigns are what a page's number may end in.
+const pageSigns = "0123456789ivxlc"
+
+// contentsLines are how many lines a table of contents has at least.
+const contentsLines = 5
+
 // isContents tells whether a passage is a table of contents: most of its lines end in
 // a page, and the pages grow. What stands in it says where and not what.
 func isContents(p *passage.Passage) bool {
+	if len(p.Sentences) < contentsLines {
+		return false
+	}
 	lines, last := 0, 0
 	for _, s := range p.Sentences {
-		m := leads.FindStringSubmatch(p.Text[s.Start:s.End])
+		line := p.Text[s.Start:s.End]
+		if line == "" || strings.IndexByte(pageSigns, line[len(line)-1]) < 0 {
+			continue // spares most sentences the pattern
+		}
+		m := leads.FindStringSubmatch(line)
 		if m == nil || strings.Contains(m[1], ": ") || strings.Contains(m[1], " · ") {
 			continue
 		}
@@ -299,7 +312,7 @@ func isContents(p *passage.Passage) bool {
 		}
 		lines, last = lines+1, max(last, page)
 	}
-	return lines >= 5 && lines*4 >= len(p.Sentences)*3
+	return lines >= contentsLines && lines*4 >= len(p.Sentences)*3
 }
 
 // labelWords are how many words a line has at most that others are entries under.

@@ -169,6 +169,9 @@ type form struct {
 	exact  bool
 }
 
+// A found term is one of a segment, by their numbers.
+type foundTerm struct{ segment, term int }
+
 // weigh sets the inverse document frequency of each term and returns, by
 // segment and term, the forms that the segment has. A term that no passage has
 // is as rare as what is like it, in another language perhaps; if there is nothing
@@ -188,9 +191,11 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 				}
 			}
 		}
+		places := make([][]foundTerm, len(term.Alike))
 		for k, a := range term.Alike {
-			for _, seg := range s.segments {
+			for i, seg := range s.segments {
 				if at := seg.find(a.Form); at >= 0 {
+					places[k] = append(places[k], foundTerm{i, at})
 					like[k] += seg.termFrequency(at)
 				}
 			}
@@ -202,10 +207,8 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 		for k := range term.Alike {
 			a := &term.Alike[k]
 			a.Weight *= rarity(s.idf(like[k]), term.IDF)
-			for i, seg := range s.segments {
-				if at := seg.find(a.Form); at >= 0 {
-					found[i][t] = append(found[i][t], form{at, a.Weight, false})
-				}
+			for _, p := range places[k] {
+				found[p.segment][t] = append(found[p.segment][t], form{p.term, a.Weight, false})
 			}
 		}
 	}
