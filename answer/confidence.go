@@ -29,7 +29,7 @@ type Signals struct {
 	Likely   float64 // the probability that it is the one, among all that was weighed
 	Here     float64 // the same of its passage and of what says the same elsewhere
 	Exact    float64 // share of what was asked about that stands in it, its section, its title or beside it, word for word
-	Unnamed  float64 // share of the names in the question that its passage lacks
+	Unnamed  float64 // share of what was asked about that are names which its passage lacks
 	Nobody   float64 // 1 if a person is asked for and none is said
 	Lacks    float64 // 1 if the unit, the noun or the look of what is asked for is known, and missing
 	Few      float64 // 1 for a question of one word, a half for one of two, and so on
@@ -91,7 +91,7 @@ func signals(found []evidence) Signals {
 	s := Signals{
 		Coverage: e.coverage, Inside: math.Sqrt(f.Inside + alike*f.Like), Gap: f.Gap, Literal: f.Literal, Unfit: f.Unfit, Apart: f.Apart,
 		Words: e.passage.Wide, Soft: e.passage.Soft, Window: e.passage.Window, Standing: better(f.Standing, 0),
-		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: e.unnamed, Nobody: e.nobody, Lacks: f.Lacks,
+		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks,
 	}
 	for i := range found {
 		if found[i].candidate != e.candidate {

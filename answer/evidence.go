@@ -35,7 +35,6 @@ type evidence struct {
 	outdated  bool    // stands in an edition that is not the one that counts
 	said      string  // the short answer in it, for the best ones alone
 	nobody    float64 // 1 if a person is asked for and none is said
-	unnamed   float64 // share of the names in the question that stand nowhere in its passage or title
 	exact     float64 // share of what was asked about that stands here or around word for word
 	few       float64 // reciprocal of how many words the question has to be found by
 	passage   rank.Features
@@ -242,6 +241,9 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	if len(p.Section) > 0 {
 		heading = p.Section[len(p.Section)-1]
 	}
+	own := m.marks(heading, p.Language)
+	around.heading = m.share(own.exact) + alike*m.share(own.like)
+	around.bands = bands(p, q.amounts)
 	reading := m.reader.Read(p.Text, p.Language)
 	for i, s := range p.Sentences {
 		around.spans[i] = reading.Span(s.Start, s.End)
@@ -255,9 +257,6 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		together := []rank.Span{around.spans[i]}
 		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
 		m.cover(&e, inside, near, around.section.or(label), around.title, around.whole)
-		if m.proper != 0 {
-			e.unnamed = m.worthOf(m.proper&^(around.whole.exact|around.section.exact|around.title.exact)) / (m.worthOf(m.proper) + 1e-9)
-		}
 		e.exact = m.share(inside.exact | near.exact | around.section.exact | label.exact | around.title.exact)
 		under := label
 		if isLabel(e.text, s.Kind, around.spans[i].Words) {

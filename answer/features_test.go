@@ -116,3 +116,55 @@ func TestSpecificQuestions(t *testing.T) {
 		}
 	}
 }
+
+func TestStepsUnderTheHeadingThatIsAskedFor(t *testing.T) {
+	a := asker(t)
+	a.Alternatives = true
+	for _, alternative := range ask(t, a, "What do I do when the cold store alarm rings?").Alternatives {
+		if f := alternative.Features; f.Listed == 1 && f.Headed < 0.9 {
+			t.Errorf("%q stands under a heading that says all that is asked: %+v", alternative.Text, f)
+		} else if f.Listed == 0 && f.Headed != 0 {
+			t.Errorf("%q is no step: %+v", alternative.Text, f)
+		}
+	}
+}
+
+func TestNamesThatAPassageLacks(t *testing.T) {
+	a := asker(t)
+	a.Alternatives = true
+	for _, alternative := range ask(t, a, "What is the night minimum in the Dew House?").Alternatives {
+		if f := alternative.Features; f.Unnamed != 0 && alternative.Citations[0].Document == "house.pdf" {
+			t.Errorf("the Dew House is in the passage: %+v", f)
+		}
+	}
+	lacking := ask(t, a, "How long may seed of Bryony stay out of the cold store?").Alternatives
+	if len(lacking) == 0 || lacking[0].Features.Unnamed == 0 {
+		t.Errorf("no Bryony is there, and nobody noticed: %+v", lacking[:min(1, len(lacking))])
+	}
+}
+
+func TestConditionOf(t *testing.T) {
+	for _, test := range []struct {
+		question, sentence string
+		want               bool
+	}{
+		{"when is a seed sample dry", "The seed is dry when the mean of three is 15 per cent or less.", true},
+		{"when is a seed sample dry", "Seed is dried at 15 °C until its humidity is 15 per cent.", false},
+		{"when are the gates closed", "The gates are closed only if gusts pass 90 km/h.", true},
+		{"when may visitors enter", "Visitors enter once the floor is dry.", true},
+		{"when is it", "It is so when it is.", false},
+	} {
+		condition := conditionOf(test.question, "en")
+		if got := condition != nil && condition.MatchString(test.sentence); got != test.want {
+			t.Errorf("%s: %q tells when: %v", test.question, test.sentence, got)
+		}
+	}
+}
+
+func TestARowForTheAmountAsked(t *testing.T) {
+	a := asker(t)
+	q := a.analyse("Who signs for £9,000?", nil)
+	if len(q.amounts) != 1 || q.amounts[0].value != 9000 {
+		t.Errorf("it asks about %v", q.amounts)
+	}
+}

@@ -145,6 +145,17 @@ func (m *matcher) deniesIt(stem, s string, language text.Language) bool {
 // early is within how many words a sentence names its subject.
 const early = 8
 
+// conditionOf returns what a sentence says that answers "when is a sample dry":
+// "dry when", "dry as soon as".
+func conditionOf(folded string, language text.Language) *regexp.Regexp {
+	words := strings.Fields(folded)
+	last := words[len(words)-1]
+	if len(words) < 3 || len(last) < 3 || text.IsFunctionWord(last, language) {
+		return nil
+	}
+	return regexp.MustCompile(`(?i)\b` + regexp.QuoteMeta(last[:min(len(last), 5)]) + `\pL*\s+(?:only\s+)?(?:when|whenever|if|once|as soon as|unless|until|after|before)\b`)
+}
+
 // hasSubject tells whether the words that are asked about open a sentence, and
 // what they are follows; and whether that says what they are, or do, by its form.
 func (m *matcher) hasSubject(subject []string, s string, language text.Language) (says, defined bool) {

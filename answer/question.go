@@ -49,7 +49,9 @@ type question struct {
 	frequency  bool           // it asks how often
 	bounded    bool           // it asks how much something may or must be
 	measure    *regexp.Regexp // words that go with the quantity it asks for; may be nil
+	condition  *regexp.Regexp // "dry when", of "when is it dry"; may be nil
 	counted    string         // stem of what "how many …" asks the number of; may be empty
+	amounts    []amount       // that it names
 }
 
 // wants are tried in order; the first that matches a clause of the folded
@@ -168,7 +170,11 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.identity = asksIdentity.MatchString(folded)
 	q.denied = deniedOf(folded, stemmer, q.language)
 	q.steps = asksSteps.MatchString(folded)
+	q.amounts = amountsOf(asked)
 	q.occasion = q.want == wantDate && asksOccasion.MatchString(folded)
+	if q.occasion {
+		q.condition = conditionOf(folded, q.language)
+	}
 	q.frequency = asksFrequency.MatchString(folded)
 	q.code = asksCode.MatchString(folded)
 	if q.want == wantQuantity {

@@ -137,7 +137,7 @@ func TestYesOrNo(t *testing.T) {
 func TestUnitOfAColumn(t *testing.T) {
 	for _, test := range [][3]string{
 		{"Night minimum °C", "12", "12 °C"}, {"Single £", "2.00", "£2.00"}, {"Weight t", "7.5", "7.5 t"}, {"Day °C", "15 to 19", "15 to 19"},
-		{"Pages", "40", "40"}, {"Limit", "at least 5", "at least 5"}, {"Low alarm °C", "−3", "−3 °C"},
+		{"Pages", "40", "40"}, {"Limit", "at least 5", "at least 5"}, {"Low alarm °C", "−3", "−3 °C"}, {"Visitors a year, in thousands", "228.0", "228.0 (in thousands)"},
 	} {
 		if got := withUnit(test[0], test[1]); got != test[2] {
 			t.Errorf("under %q, %q becomes %q, want %q", test[0], test[1], got, test[2])

@@ -169,11 +169,16 @@ func bestCell(pattern, units *regexp.Regexp, m *matcher, s string, language text
 	return best, best != ""
 }
 
+var columnScale = regexp.MustCompile(`,?\s(in (?:hundreds|thousands|millions|billions)(?: of \pL+)?)$`)
+
 var columnUnit = regexp.MustCompile(`(?:^|\s)(°C|°F|%|km/h|t|kg|g|km|m|cm|mm|l|ms|hours?|days?|[£€$]|m[²³]|[mµ]g/l|µS/cm)$`)
 
 // withUnit adds to a bare number the unit that its column is headed by.
 func withUnit(name, value string) string {
 	m := columnUnit.FindStringSubmatch(name)
+	if scale := columnScale.FindStringSubmatch(name); scale != nil {
+		return value + " (" + scale[1] + ")"
+	}
 	if m == nil || strings.ContainsFunc(strings.TrimLeft(value, "-−"), func(r rune) bool { return !unicode.IsDigit(r) && r != '.' && r != ',' }) {
 		return value
 	}

@@ -15,6 +15,7 @@ type area struct {
 	box   pdf.Rect
 	inner []segment // its text
 	grid  *grid     // of a ruled table
+	chart *chart    // of a figure whose bars are labelled
 	turn  pdf.Turn
 }
 

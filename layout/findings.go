@@ -174,6 +174,8 @@ const figureWords = 60
 
 func (p *Page) inspectFigure(b *Block) {
 	switch {
+	case len(b.Rows) > 0:
+		p.find(Remark, "chart", fmt.Sprintf("A chart was read as %d lines, a bar and its number each", len(b.Rows)), "Compare them with the page.", b.Box)
 	case len(b.Words) > figureWords:
 		p.find(Doubt, "text in a figure", fmt.Sprintf("%d words stand inside a figure and are not answered from", len(b.Words)), "If they are running text, give the block the kind paragraph.", b.Box)
 	case len(b.Words) > 0:

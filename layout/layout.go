@@ -61,7 +61,7 @@ type Block struct {
 	Text  string
 	Box   pdf.Rect
 	Words Words
-	Rows  []Row `json:",omitempty"` // of a table
+	Rows  []Row `json:",omitempty"` // of a table, or of a chart: its bars
 
 	Corrected bool   `json:"-"` // by a person
 	was       string // its text before that

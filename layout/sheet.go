@@ -63,7 +63,9 @@ func Read(page *pdf.Page, err error) *Sheet {
 		}
 		text := segments(page.Glyphs, page.Fonts, turn, bounds)
 		if turn == pdf.Upright {
-			text = split(text, areas(page.Marks, page.Width, page.Height), turn)
+			var found []area
+			text, found = splitCharts(text, areas(page.Marks, page.Width, page.Height), charts(page.Marks), turn)
+			text = split(text, found, turn)
 		}
 		text, numbers := numbering(text)
 		if turn == pdf.Upright {

@@ -240,6 +240,12 @@ func (a *assembler) areaBlock(found *area, sheet *Sheet) Block {
 	if found.kind == gridArea {
 		return tableBlock(found.rows(), found.turn, sheet)
 	}
+	if found.chart != nil {
+		b := tableBlock(found.bars(), found.turn, sheet)
+		b.Kind = Figure
+		b.Box = b.Box.Union(unrotate(found.box, found.turn, pdf.Rect{X1: sheet.width, Y1: sheet.height}))
+		return b
+	}
 	lines := gather(slices.Clone(found.inner))
 	var parts []*line
 	for i := range lines {

@@ -245,3 +245,29 @@ func TestParagraphGoesOnInTheNextColumn(t *testing.T) {
 		t.Errorf("cut into %q", got)
 	}
 }
+
+func TestBarsSayWhatTheirCaptionSays(t *testing.T) {
+	b := block(layout.Figure, "2019 | 397.2\n2020 | 104.8\nin red: estimates")
+	cell := func(column int, s string) layout.Cell {
+		at := strings.Index(b.Text, s)
+		return layout.Cell{Column: column, Start: at, End: at + len(s)}
+	}
+	b.Rows = []layout.Row{{Cells: []layout.Cell{cell(0, "2019"), cell(1, "397.2")}}, {Cells: []layout.Cell{cell(0, "2020"), cell(1, "104.8")}}, {Cells: []layout.Cell{cell(0, "in red: estimates")}}}
+	for caption, want := range map[string]string{
+		"Figure 1. Visitors a year, in thousands, from 2019 to 2020.": "Visitors a year, in thousands",
+		"Fig. 2: Income by source: millions. Gifts are left out.":     "Income by source, millions",
+		"Abbildung 3 – Besucher im Jahr":                              "Besucher im Jahr",
+	} {
+		got := Split(document([]layout.Block{block(layout.Paragraph, "More came."), b, block(layout.Caption, caption)}), DefaultRecipe)
+		if len(got) != 1 {
+			t.Fatalf("%d passages", len(got))
+		}
+		if whole := "More came.\n2019 · " + want + ": 397.2\n2020 · " + want + ": 104.8\n" + caption; got[0].Text != whole {
+			t.Errorf("passage is %q, want %q", got[0].Text, whole)
+		}
+	}
+	b.Rows = nil
+	if got := Split(document([]layout.Block{block(layout.Paragraph, "More came."), b}), DefaultRecipe); got[0].Text != "More came." {
+		t.Errorf("labels of a drawing are in the text: %q", got[0].Text)
+	}
+}

@@ -2,6 +2,7 @@ package passage
 
 import (
 	"math"
+	"regexp"
 	"slices"
 	"strings"
 	"unicode"
@@ -35,7 +36,12 @@ func Split(doc *layout.Document, recipe Recipe) []Passage {
 			s.endSection()
 		}
 		for j := range page.Blocks {
-			s.block(&page.Blocks[j], page.Number)
+			b := &page.Blocks[j]
+			if b.Kind == layout.Figure && len(b.Rows) > 0 {
+				s.chart(b, captionOf(page.Blocks, j), page.Number)
+				continue
+			}
+			s.block(b, page.Number)
 		}
 	}
 	s.endSection()
@@ -182,6 +188,41 @@ func (s *splitter) table(b *layout.Block, page int) {
 		start, end := row.Cells[0].Start, row.Cells[len(row.Cells)-1].End
 		s.add(piece{text: rowText(b, row, names), kind: layout.Table, first: i == 0, marks: marksOf(b, start, end, page)})
 	}
+}
+
+// chart adds a bar a piece: its label, what the caption says is shown, and its
+// number.
+func (s *splitter) chart(b *layout.Block, shown string, page int) {
+	s.flush()
+	s.bare = nil
+	for i, row := range b.Rows {
+		if len(row.Cells) < 2 {
+			continue
+		}
+		start, end := row.Cells[0].Start, row.Cells[1].End
+		s.add(piece{text: rowText(b, row, map[int]string{1: shown}), kind: layout.Table, first: i == 0, marks: marksOf(b, start, end, page)})
+	}
+}
+
+var (
+	figureNumber = regexp.MustCompile(`(?i)^(?:fig(?:ure|\.)?|abb(?:ildung|\.)?|chart|diagramm?e?)\s*[\dIVX.-]*\s*[.:–—-]*\s*`)
+	figureSpan   = regexp.MustCompile(`(?i),?\s+(?:from|between|de|von|zwischen|entre)\s+\S*\d.*$`)
+)
+
+// captionOf returns what the caption beside a chart says is shown: "Figure 1.
+// Visitors a year, in thousands, from 2019 to 2025." shows visitors a year, in
+// thousands. The span would make every bar one of 2019.
+func captionOf(blocks []layout.Block, chart int) string {
+	for _, i := range []int{chart + 1, chart - 1} {
+		if i < 0 || i >= len(blocks) || blocks[i].Kind != layout.Caption {
+			continue
+		}
+		said := figureNumber.ReplaceAllString(blocks[i].Text, "")
+		said, _, _ = strings.Cut(said, ". ")
+		said = figureSpan.ReplaceAllString(strings.TrimRight(said, ". "), "")
+		return strings.ReplaceAll(said, ": ", ", ")
+	}
+	return ""
 }
 
 // A lastTable is what the next page may go on with.

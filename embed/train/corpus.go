@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"hash/fnv"
 	"os"
+	"path/filepath"
 	"slices"
 	"strings"
 
@@ -81,7 +82,11 @@ func gather(ctx context.Context, cache string) (*corpus, error) {
 		}
 	}
 	c.sum = hex.EncodeToString(hash.Sum(nil))
-	c.numberWords()
+	more, err := everyday(generalPath(cache), filepath.Join(cache, "wordnet-base"))
+	if err != nil {
+		return nil, err
+	}
+	c.numberWords(more)
 	return c, nil
 }
 
@@ -94,9 +99,9 @@ func sumOf(words []string) uint64 {
 	return h.Sum64()
 }
 
-// numberWords chooses the vocabulary, most frequent words first, and numbers
-// the text.
-func (c *corpus) numberWords() {
+// numberWords chooses the vocabulary, most frequent words first and then more that
+// it is told of, and numbers the text.
+func (c *corpus) numberWords(more []string) {
 	counts := map[string]int{}
 	for _, d := range c.documents {
 		for _, l := range d.blocks {
@@ -119,10 +124,16 @@ func (c *corpus) numberWords() {
 		}
 		return strings.Compare(a, b)
 	})
-	taken := map[text.Language]int{}
+	taken, chosen := map[text.Language]int{}, map[string]bool{}
 	for _, w := range frequent {
 		if language := embed.LanguageOf(w); taken[language] < mostWords[language] {
 			taken[language]++
+			chosen[w] = true
+			c.words = append(c.words, w)
+		}
+	}
+	for _, w := range more {
+		if !chosen[w] {
 			c.words = append(c.words, w)
 		}
 	}

@@ -52,7 +52,12 @@ func run(ctx context.Context, cache, out string) error {
 	log.Printf("%d tokens, %d words, %.0f s", len(lines), len(c.words), time.Since(start).Seconds())
 	t := newTrainer(c.counts)
 	t.train(lines, tell("words"))
-	vectors, err := c.retrofit(t.in, filepath.Join(cache, "wordnet-base"))
+	general, err := c.general(generalPath(cache))
+	if err != nil {
+		return err
+	}
+	t.forget()
+	vectors, err := c.retrofit(join(t.in, general, generalWidth), filepath.Join(cache, "wordnet-base"))
 	if err != nil {
 		return err
 	}

@@ -18,7 +18,8 @@ const (
 )
 
 // retrofit draws words towards those that WordNet relates them to (Faruqui et
-// al. 2015) and returns unit vectors.
+// al. 2015), the more the likelier they are in the text, since a boss is seldom a
+// knob, and returns unit vectors.
 func (c *corpus) retrofit(in []float32, dir string) ([]float32, error) {
 	neighbours, err := c.neighbours(dir)
 	if err != nil {
@@ -27,15 +28,20 @@ func (c *corpus) retrofit(in []float32, dir string) ([]float32, error) {
 	normalise(in)
 	now := slices.Clone(in)
 	row := func(m []float32, i int32) []float32 { return m[int(i)*dimensions : int(i+1)*dimensions] }
+	for i, near := range neighbours {
+		for k, n := range near {
+			near[k].weight *= max(0, dot(row(in, i), row(in, n.word)))
+		}
+	}
 	for range iterations {
 		for i := range c.words {
 			near := neighbours[int32(i)]
-			if len(near) == 0 {
-				continue
-			}
 			sum := float32(0)
 			for _, n := range near {
 				sum += n.weight
+			}
+			if sum == 0 {
+				continue
 			}
 			own := row(now, int32(i))
 			for d := range own {

