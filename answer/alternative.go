@@ -33,7 +33,7 @@ func alternatives(q *question, m *matcher, found []evidence, candidates []Candid
 // the order of FeatureNames, and tells what is then known of the best.
 func Weigh(all []Alternative, weights []float64) Signals {
 	for i := range all {
-		all[i].evidence.score = all[i].Features.score(weights, all[i].evidence.outdated)
+		all[i].evidence.score = all[i].Features.score(weights, all[i].evidence.outdated, all[i].evidence.astray)
 	}
 	slices.SortStableFunc(all, func(a, b Alternative) int { return cmp.Compare(b.evidence.score, a.evidence.score) })
 	found := make([]evidence, len(all))

@@ -237,7 +237,9 @@ func (a *Asker) search(ctx context.Context, question string, language text.Langu
 	soften(q, foldedQuestion(question))
 	out.Weights = a.Rank.Weights
 	a.Index.Correct(q, func(word string) bool { return a.Rank.Model.Find(word, language) >= 0 })
+	own := len(q.Terms)
 	out.asked = a.Rank.Ask(question, language, q, a.Index.Languages())
+	weighCarried(q.Terms[:own], q.Terms[own:])
 	q.Vector = a.vector(ctx, question, out.asked)
 	hits, err := a.Index.Search(ctx, q, max(top, pool))
 	if err != nil {

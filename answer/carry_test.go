@@ -1,6 +1,10 @@
 package answer
 
-import "testing"
+import (
+	"testing"
+
+	"jardinet/index"
+)
 
 // A follow-up of nothing but grammar is about what was spoken of.
 func TestFollowUpsOfGrammar(t *testing.T) {
@@ -45,5 +49,44 @@ func TestMeasuresStandAlone(t *testing.T) {
 	}
 	if got := words("How polite must one be?"); got["polite"] != 1 {
 		t.Errorf("how polite: %v", got)
+	}
+}
+
+func TestCarriedPhrasesWeighWhatTheirWordsDo(t *testing.T) {
+	terms := []index.Term{{Word: "stay", Weight: 1}, {Word: "cold", Weight: carried}, {Word: "store", Weight: carried}, {Word: "put", Weight: softWeight}}
+	coined := []index.Term{{Word: "cold store", Weight: 1}, {Word: "put out", Weight: 1}, {Word: "stay store", Weight: 1}}
+	weighCarried(terms, coined)
+	if coined[0].Weight != carried || coined[1].Weight != 1 || coined[2].Weight != 1 {
+		t.Errorf("phrases weigh %+v", coined)
+	}
+}
+
+// TestAFollowUpIsNotAboutWhatItTookOverAlone asks something about the cold store
+// that only a sentence about the alarm has the form of an answer to.
+func TestAFollowUpIsNotAboutWhatItTookOverAlone(t *testing.T) {
+	a := asker(t)
+	a.Alternatives = true
+	given, err := a.Ask(t.Context(), "Who polishes the spoons there?", []string{"What do I do when the cold store alarm rings?"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if given.State == Answered {
+		t.Errorf("it answers %q", given.Text)
+	}
+	for _, alternative := range given.Alternatives {
+		if !alternative.evidence.astray {
+			t.Errorf("%q says something of polish or spoons", alternative.evidence.text)
+		}
+	}
+}
+
+func TestNoVerdictWhereTwoFiguresAreCompared(t *testing.T) {
+	for question, want := range map[string]bool{
+		"Is that more than gifts?": true, "Is the Palm House warmer than the Dew House?": true, "Are there fewer than those of 2024?": true,
+		"May I stay longer?": false, "Is it other than that": true, "Is the alarm tested every month?": false,
+	} {
+		if got := measuring.MatchString(question); got != want {
+			t.Errorf("%s compares figures: %v", question, got)
+		}
 	}
 }

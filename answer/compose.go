@@ -52,7 +52,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		if !found[0].fits && (q.want == wantValue || q.counted != "") {
 			out.Confidence *= formless
 		}
-		if out.Signals.Exact == 0 && out.Signals.Coverage < faint {
+		if out.Signals.Exact == 0 && out.Signals.Coverage < faint || found[0].astray {
 			out.Confidence *= formless
 		}
 	}
@@ -83,7 +83,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	if torn(q, m, out.Short, found[0], chosen, candidates) {
 		out.Short = "" // either might be meant, so neither is said first
 	}
-	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && affirms(&found[0]) {
+	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && !measuring.MatchString(q.standalone) && affirms(&found[0]) {
 		out.Short = yesOrNo(q, found[0].text, top.Passage.Language)
 	}
 	if other, ok := contrary(q, m, from, found, candidates); ok {
@@ -362,6 +362,10 @@ func label(d Document, page int) string {
 // A sentence that begins with a condition says neither yes nor no; and one that has
 // little of the question does not say it of what was asked.
 var conditional = regexp.MustCompile(`(?i)^\W*(?:if|unless|when|whether|where|should|si|lorsque|wenn|falls|ob)\b`)
+
+// measuring matches questions that set one thing against another, which takes two
+// figures and a sum.
+var measuring = regexp.MustCompile(`(?i)\b(?:more|less|fewer|\pL{3,}er) than (?:that |those |the (?:one|other)|\pL)`)
 
 const affirming = 0.4
 

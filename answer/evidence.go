@@ -33,6 +33,7 @@ type evidence struct {
 	apart     bool    // lacks the attribute that was asked about
 	bits      uint64  // terms that stand in the sentence or its section
 	outdated  bool    // stands in an edition that is not the one that counts
+	astray    bool    // has only what a follow-up took over, and nothing that it says itself
 	said      string  // the short answer in it, for the best ones alone
 	nobody    float64 // 1 if a person is asked for and none is said
 	exact     float64 // share of what was asked about that stands here or around word for word
@@ -43,6 +44,11 @@ type evidence struct {
 // outOfDate is how much evidence has to be better that stands in an older edition,
 // or in another than the one that was asked for.
 const outOfDate = 2
+
+// offTheTrack is how much evidence has to be better that has nothing of what a
+// follow-up says itself: "how long may I stay in there" after a question about an
+// alarm is not about the alarm.
+const offTheTrack = 2
 
 // marks are the terms of a question that stand in a text: exactly, or only by a
 // word of like meaning.
@@ -80,8 +86,10 @@ type matcher struct {
 	stemmer      map[text.Language]*text.Stemmer
 	total        float64
 	few          float64
-	proper       uint64           // terms that the question writes as names
-	circumstance uint64           // terms that say when or after what
+	proper       uint64 // terms that the question writes as names
+	circumstance uint64 // terms that say when or after what
+	table        map[string]*column
+	own          uint64           // terms of a follow-up that it has by itself
 	titles       map[string]marks // by language and title, where one is read often
 	asked        *rank.Asked
 	reader       rank.Reader
@@ -99,6 +107,9 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		m.worth = append(m.worth, worth)
 		if t.Weight > halfSoft && !t.Not {
 			m.few += t.Weight
+		}
+		if q.follows && t.Weight == 1 && !t.Not {
+			m.own |= 1 << min(i, 63)
 		}
 		m.total += worth
 		for _, form := range t.Forms {
@@ -185,6 +196,9 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 	outdated, named := superseded(q, candidates), m.named(candidates)
 	found := make([][]evidence, len(candidates))
 	readers := m.asked.Readers()
+	if q.superlative != nil {
+		m.table = m.with(readers[0]).columns(q.superlative, candidates)
+	}
 	var group sync.WaitGroup
 	for w, reader := range readers {
 		group.Go(func() {
@@ -244,6 +258,9 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	own := m.marks(heading, p.Language)
 	around.heading = m.share(own.exact) + alike*m.share(own.like)
 	around.bands = bands(p, q.amounts)
+	if q.superlative != nil {
+		around.bands = m.extremes(q.superlative, &c)
+	}
 	reading := m.reader.Read(p.Text, p.Language)
 	for i, s := range p.Sentences {
 		around.spans[i] = reading.Span(s.Start, s.End)
@@ -274,7 +291,8 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.literal = m.literals(p, i, title)
 		e.features = m.features(q, &e, p, &around, under, rank.Cosine(together...))
 		e.outdated = outdated
-		e.score = e.features.score(evidenceWeights(), outdated)
+		e.astray = m.own != 0 && (inside.or(near).or(around.section).or(label).any())&m.own == 0
+		e.score = e.features.score(evidenceWeights(), e.outdated, e.astray)
 		out = append(out, e)
 	}
 	return out
@@ -419,12 +437,7 @@ var totals = words("together total totals all sum overall ensemble gesamt")
 // question does not speak of.
 func (m *matcher) otherRow(s string, language text.Language) bool {
 	name, _, _ := strings.Cut(s, " · ")
-	for _, t := range text.Tokens(name) {
-		if totals[t.Word] {
-			return false
-		}
-	}
-	return m.in(name, language) == 0
+	return !isTotal(s) && m.in(name, language) == 0
 }
 
 // graded is the share of terms that stand somewhere only by a word of like meaning,

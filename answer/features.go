@@ -52,7 +52,7 @@ type Features struct {
 	Mute    float64 // 1 for a line without any word of grammar, which no sentence is, unless the question asks for code
 	Listed  float64 // 1 for an item of a list where steps are asked for
 	Headed  float64 // square of the share that stands in the heading over such a list
-	Banded  float64 // 1 if it holds for the amount in the question, −1 if for others
+	Banded  float64 // 1 if it holds for the amount in the question or has the greatest of all, −1 if for others
 	Names   float64 // 1 if it names somebody where a person is asked for
 	Argues  float64 // 1 if it gives a reason or a place where one is asked for
 	Denies  float64 // 1 if it denies what the question does
@@ -99,14 +99,18 @@ var evidenceWeights = sync.OnceValue(func() []float64 {
 })
 
 // score is the logarithm, but for a constant, of the probability that a sentence
-// is the one that answers; outdated tells of one in an older edition.
-func (f *Features) score(weights []float64, outdated bool) float64 {
+// is the one that answers; outdated tells of one in an older edition, astray of one
+// that has nothing of what a follow-up says itself.
+func (f *Features) score(weights []float64, outdated, astray bool) float64 {
 	sum := 0.0
 	for i, v := range f.Vector() {
 		sum += weights[i] * v
 	}
 	if outdated {
 		sum -= outOfDate
+	}
+	if astray {
+		sum -= offTheTrack
 	}
 	return sum
 }

@@ -28,30 +28,32 @@ const (
 
 // A question as understood.
 type question struct {
-	standalone string
-	query      index.Query
-	want       want
-	language   text.Language
-	units      *regexp.Regexp // what a quantity is wanted in; nil for any
-	named      *regexp.Regexp // what has to stand beside such a quantity; nil for nothing
-	value      *regexp.Regexp // what a value looks like
-	attribute  string         // "colour" in "what colour are …"; may be empty
-	steps      bool           // it asks for steps by that name
-	parts      bool           // several things are asked at once
-	compare    bool           // two things are to be set side by side
-	subject    []string       // stems of what it asks the nature of; may be empty
-	code       bool           // it asks for something that is written like code
-	howTo      bool           // it asks how something is done
-	leave      bool           // it asks whether one may
-	occasion   bool           // it asks on what occasion, which need not be a day
-	identity   bool           // it asks who somebody is
-	denied     string         // stem of what it says does not happen; may be empty
-	frequency  bool           // it asks how often
-	bounded    bool           // it asks how much something may or must be
-	measure    *regexp.Regexp // words that go with the quantity it asks for; may be nil
-	condition  *regexp.Regexp // "dry when", of "when is it dry"; may be nil
-	counted    string         // stem of what "how many …" asks the number of; may be empty
-	amounts    []amount       // that it names
+	standalone  string
+	query       index.Query
+	want        want
+	language    text.Language
+	units       *regexp.Regexp // what a quantity is wanted in; nil for any
+	named       *regexp.Regexp // what has to stand beside such a quantity; nil for nothing
+	value       *regexp.Regexp // what a value looks like
+	attribute   string         // "colour" in "what colour are …"; may be empty
+	steps       bool           // it asks for steps by that name
+	parts       bool           // several things are asked at once
+	compare     bool           // two things are to be set side by side
+	subject     []string       // stems of what it asks the nature of; may be empty
+	code        bool           // it asks for something that is written like code
+	howTo       bool           // it asks how something is done
+	leave       bool           // it asks whether one may
+	occasion    bool           // it asks on what occasion, which need not be a day
+	identity    bool           // it asks who somebody is
+	denied      string         // stem of what it says does not happen; may be empty
+	frequency   bool           // it asks how often
+	bounded     bool           // it asks how much something may or must be
+	measure     *regexp.Regexp // words that go with the quantity it asks for; may be nil
+	condition   *regexp.Regexp // "dry when", of "when is it dry"; may be nil
+	counted     string         // stem of what "how many …" asks the number of; may be empty
+	follows     bool           // it took words over from the questions before
+	amounts     []amount       // that it names
+	superlative *superlative   // of which one thing it asks; may be nil
 }
 
 // wants are tried in order; the first that matches a clause of the folded
@@ -98,6 +100,23 @@ const (
 // owners are words by which people speak of the organisation whose documents these
 // are: "how many volunteers does the Trust have".
 var owners = regexp.MustCompile(`\b(?:the|our|this|your) (trust|company|organi[sz]ation|firm|institution|institute)\b`)
+
+// weighCarried has phrases of words that were all taken over from an earlier
+// question, which widening made terms of, weigh no more than those words.
+func weighCarried(terms, coined []index.Term) {
+	for i := range coined {
+		weight := 0.0
+		for _, word := range strings.Fields(coined[i].Word) {
+			at := slices.IndexFunc(terms, func(t index.Term) bool { return t.Word == word })
+			if at < 0 || softWords[word] {
+				weight = 1
+				break
+			}
+			weight = max(weight, terms[at].Weight)
+		}
+		coined[i].Weight = min(coined[i].Weight, max(weight, softWeight))
+	}
+}
 
 // soften has soft words count for little, unless there are no others.
 func soften(q *index.Query, folded string) {
@@ -170,7 +189,12 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.identity = asksIdentity.MatchString(folded)
 	q.denied = deniedOf(folded, stemmer, q.language)
 	q.steps = asksSteps.MatchString(folded)
-	q.amounts = amountsOf(asked)
+	q.amounts, q.superlative = amountsOf(asked), superlativeOf(folded)
+	for i := range q.query.Terms {
+		if t := &q.query.Terms[i]; q.superlative != nil && t.Word == q.superlative.word && len(q.query.Terms) > 1 {
+			t.Weight = softWeight // a heaviest one need not be called so
+		}
+	}
 	q.occasion = q.want == wantDate && asksOccasion.MatchString(folded)
 	if q.occasion {
 		q.condition = conditionOf(folded, q.language)
@@ -367,6 +391,7 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 		weight *= fading
 	}
 	if len(added) > 0 {
+		q.follows = true
 		q.standalone += " (" + strings.Join(added, " ") + ")"
 	}
 }
