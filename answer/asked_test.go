@@ -134,3 +134,17 @@ func TestGrammarIsNotCarriedOver(t *testing.T) {
 		t.Error("\"what if\" asks for what was asked before")
 	}
 }
+
+func TestWhoIsSaidByTheCellThatIsNamedForIt(t *testing.T) {
+	q := questionOf("Who is the keeper of store C4?")
+	m := newMatcher(q, nil)
+	row := "C4 · Place: Railway shed · Most: 900 litres · Keeper: shed foreman"
+	if who := short(q, m, row, "en"); who != "shed foreman" {
+		t.Errorf("the keeper is %q", who)
+	}
+	for _, other := range []string{"C4 · Place: Railway shed · Keeper: 3 of 4", "The keeper: a short story", "C4 · Keeper: whoever was the last to leave it on the evening"} {
+		if who := m.heldBy(other, "en"); who != "" {
+			t.Errorf("%q is said to be kept by %q", other, who)
+		}
+	}
+}

@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"strings"
 	"testing"
 
 	"jardinet/index"
@@ -88,5 +89,20 @@ func TestNoVerdictWhereTwoFiguresAreCompared(t *testing.T) {
 		if got := measuring.MatchString(question); got != want {
 			t.Errorf("%s compares figures: %v", question, got)
 		}
+	}
+}
+
+func TestPartNumbersAreTakenOverWhole(t *testing.T) {
+	a := asker(t)
+	q := a.analyse("How much of it?", []string{"What is kept in store C2?"})
+	if !strings.HasSuffix(q.standalone, "C2)") || strings.Contains(q.standalone, " c ") {
+		t.Errorf("it is understood as %q", q.standalone)
+	}
+}
+
+func TestHowMuchTimeOff(t *testing.T) {
+	q := asker(t).analyse("How much leave do I get?", nil)
+	if q.units == nil || !measures("You have 27 days besides the public holidays.", q.units) || measures("The leave year runs from 1 April to 31 March.", q.units) {
+		t.Errorf("leave is measured in %v", q.units)
 	}
 }

@@ -29,6 +29,7 @@ var dimensions = []dimension{
 	{asksFrequency, regexp.MustCompile(frequent.String() + `|` + unitsOf(`times|hours?|days?|weeks?|months?|years?|heures?|jours?|semaines?|mois|ans?|Stunden|Tage|Wochen|Monate|Jahre`).String()), nil},
 	{regexp.MustCompile(`\bhow (?:fast|quickly|promptly|rapidly) (?:\w+ ){1,4}?(?:reply|replies|respond|answer|come|arrive|react|tell|told|speak|report|reported|pay|paid|repair|repaired|fixed|call|deliver|delivered|start|begin|finish|finished|leave|get|inform|be there)\b`),
 		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?`), nil},
+	{regexp.MustCompile(`\bhow much (?:\w+ )?(?:leave|holiday|vacation|notice|warning|time)\b`), unitsOf(`seconds?|minutes?|hours?|days?|weeks?|months?|years?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:large|big)|area|surface)\b`), unitsOf(`(?:square|cubic) (?:kilo|centi|milli)?met(?:re|er)s?|m[²³]|km²|ha|hectares?|acres?|litres?|liters?|gallons?|met(?:re|er)s?|kilomet(?:re|er)s?|km|m|cm|mm|inch(?:es)?|[kMGT]i?B|(?:kilo|mega|giga)?bytes?|bits?|pages?|characters?|entries`), nil},
 	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm|icy|chilly|cool|frosty)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:long|soon|old|quickly|late|early)|within (?:what|which) (?:time|period|interval)|duration|age|combien de temps|wie lange)\b`),

@@ -89,6 +89,7 @@ type matcher struct {
 	proper       uint64 // terms that the question writes as names
 	circumstance uint64 // terms that say when or after what
 	table        map[string]*column
+	carried      uint64           // terms taken over from earlier questions
 	own          uint64           // terms of a follow-up that it has by itself
 	titles       map[string]marks // by language and title, where one is read often
 	asked        *rank.Asked
@@ -108,8 +109,11 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		if t.Weight > halfSoft && !t.Not {
 			m.few += t.Weight
 		}
-		if q.follows && t.Weight == 1 && !t.Not {
-			m.own |= 1 << min(i, 63)
+		switch bit := uint64(1) << min(i, 63); {
+		case q.follows && t.Weight == 1 && !t.Not:
+			m.own |= bit
+		case q.follows && t.Weight < 1:
+			m.carried |= bit
 		}
 		m.total += worth
 		for _, form := range t.Forms {

@@ -65,6 +65,22 @@ func (m *matcher) tellsOf(pattern *regexp.Regexp, s string, language text.Langua
 	return slices.ContainsFunc(pattern.FindAllString(s, -1), func(part string) bool { return !asked(m, part, language) })
 }
 
+// heldBy returns what stands in the cell of a row that is named for what is asked
+// about, if that can be somebody: "Keeper: yard foreman".
+func (m *matcher) heldBy(s string, language text.Language) string {
+	cells := strings.Split(s, " · ")
+	for _, cell := range cells[1:] {
+		name, value, named := strings.Cut(cell, ": ")
+		if named && m.in(name, language)&^m.carried != 0 && !strings.ContainsAny(value, "0123456789") && len(strings.Fields(value)) <= longestOffice {
+			return value
+		}
+	}
+	return ""
+}
+
+// longestOffice is how many words somebody's office has at most.
+const longestOffice = 6
+
 // fits tells whether a sentence holds the kind of thing that is asked for.
 func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 	switch q.want {
@@ -75,6 +91,9 @@ func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 	case wantDate:
 		return date.MatchString(s) || q.occasion && occasions.MatchString(s)
 	case wantPerson:
+		if m.heldBy(s, q.language) != "" {
+			return true
+		}
 		if q.identity {
 			return m.tellsOf(name, s, q.language) || identifies.MatchString(s) && m.tellsOf(office, s, q.language)
 		}

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"jardinet/index"
+	"jardinet/rank"
 	"jardinet/text"
 )
 
@@ -371,6 +372,7 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 		earlier := a.Index.Parse(after[i])
 		before := foldedQuestion(after[i])
 		gone := map[string]bool{}
+		literals := strings.ToLower(strings.Join(rank.Literals(after[i]), " ")) // "C2" is two terms, and one thing
 		for _, words := range later {
 			maps.Copy(gone, replaced(strings.Fields(before), words))
 		}
@@ -379,8 +381,13 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 			term.Weight = weight
 			if !hasTerm(q.query.Terms, term) && !gone[term.Word] && !softWords[term.Word] && !text.IsFunctionWord(term.Word, q.language) {
 				q.query.Terms = append(q.query.Terms, term)
-				added = append(added, term.Word)
+				if !strings.Contains(literals, term.Word) {
+					added = append(added, term.Word)
+				}
 			}
+		}
+		if literals != "" {
+			added = append(added, rank.Literals(after[i])...)
 		}
 		if !refersBack(before, earlier.Terms, q.language) {
 			if followUp.MatchString(folded) && !strings.HasPrefix(folded, "what if") && q.want == wantSentence {

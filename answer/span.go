@@ -44,6 +44,9 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 	case wantDate:
 		return nearest(date, nil, m, s, language)
 	case wantPerson:
+		if who := m.heldBy(s, language); who != "" {
+			return who
+		}
 		if who := nearest(name, nil, m, s, language); who != "" {
 			return who
 		}
