@@ -148,3 +148,20 @@ func TestWhoIsSaidByTheCellThatIsNamedForIt(t *testing.T) {
 		}
 	}
 }
+
+func TestTheDirectorIsNotTheFinanceDirector(t *testing.T) {
+	q := questionOf("Who is the Director?")
+	q.identity = true
+	m := newMatcher(q, nil)
+	p := &passage.Passage{Language: "en"}
+	for _, row := range []string{"Samuel Okoro · Office: Finance Director · Since: 2018", "Dr Maren Oduya · Office: Director · Since: 2020", "Tobias Fenwick · Office: Head of Glasshouses · Since: 2008"} {
+		p.Sentences = append(p.Sentences, passage.Sentence{Start: len(p.Text), End: len(p.Text) + len(row), Kind: layout.Table})
+		p.Text += row
+	}
+	if got := m.holders(p); !slices.Equal(got, []float64{-1, 1, 0}) {
+		t.Errorf("rows tell who it is: %v", got)
+	}
+	if who := short(q, m, "Dr Maren Oduya · Office: Director · Since: 2020", "en"); who != "Dr Maren Oduya" {
+		t.Errorf("it is %q", who)
+	}
+}

@@ -262,8 +262,11 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	own := m.marks(heading, p.Language)
 	around.heading = m.share(own.exact) + alike*m.share(own.like)
 	around.bands = bands(p, q.amounts)
-	if q.superlative != nil {
+	switch {
+	case q.superlative != nil:
 		around.bands = m.extremes(q.superlative, &c)
+	case q.identity:
+		around.bands = m.holders(p)
 	}
 	reading := m.reader.Read(p.Text, p.Language)
 	for i, s := range p.Sentences {

@@ -78,6 +78,35 @@ func (m *matcher) heldBy(s string, language text.Language) string {
 	return ""
 }
 
+// holders tells of each row of a passage whether it says who has the office that is
+// asked about (1) or one that only contains its name (−1): the Finance Director is not
+// the Director.
+func (m *matcher) holders(p *passage.Passage) []float64 {
+	out := make([]float64, len(p.Sentences))
+	all := uint64(0)
+	for t := range m.terms {
+		if m.terms[t].Weight == 1 {
+			all |= 1 << min(t, 63)
+		}
+	}
+	for i, s := range p.Sentences {
+		if s.Kind != layout.Table {
+			continue
+		}
+		for _, cell := range strings.Split(p.Text[s.Start:s.End], " · ")[1:] {
+			_, value, named := strings.Cut(cell, ": ")
+			switch {
+			case !named || all == 0 || m.in(value, p.Language)&all != all:
+			case asked(m, value, p.Language):
+				out[i] = 1
+			case out[i] == 0:
+				out[i] = -1
+			}
+		}
+	}
+	return out
+}
+
 // longestOffice is how many words somebody's office has at most.
 const longestOffice = 6
 

@@ -47,6 +47,9 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 		if who := m.heldBy(s, language); who != "" {
 			return who
 		}
+		if label, _, row := strings.Cut(s, " · "); row && q.identity && name.FindString(label) == label && m.in(label, language) == 0 {
+			return label // whose office the other cells tell
+		}
 		if who := nearest(name, nil, m, s, language); who != "" {
 			return who
 		}
