@@ -102,6 +102,10 @@ const (
 // those to train on are more.
 const unanswered = 0.1
 
+// silence is the share of the questions without an answer that are refused at least,
+// whatever the costs say: those to train on are near misses, and so harder than most.
+const silence = 0.9
+
 // writeConfidence writes the weights, and from which confidence on to answer.
 func writeConfidence(samples []sample, w []float64) error {
 	answerable, others := 0.0, 1e-9
@@ -114,8 +118,9 @@ func writeConfidence(samples []sample, w []float64) error {
 	}
 	each := costInvented * unanswered / (1 - unanswered) * answerable / others
 	best, from := math.Inf(-1), 0.0
-	for at := 0.05; at < 0.8; at += 0.01 {
-		worth := 0.0
+	silent := 0.8 // from when on enough is refused
+	for at := 0.79; at > 0.05; at -= 0.01 {
+		worth, invented := 0.0, 0.0
 		for _, s := range samples {
 			switch {
 			case likely(w, s.signals) < at:
@@ -125,12 +130,17 @@ func writeConfidence(samples []sample, w []float64) error {
 				worth -= costWrong
 			default:
 				worth -= each
+				invented++
 			}
 		}
-		if worth > best {
+		if worth >= best { // of equals the one that answers most
 			best, from = worth, at
 		}
+		if invented <= (1-silence)*others {
+			silent = at
+		}
 	}
+	from = max(from, silent)
 	return writeWeights("answer/confidence.json", answer.SignalNames, w, map[string]any{"answer_from": math.Round(100*from) / 100, "whole_from": 0.6}, len(samples))
 }
 
