@@ -15,7 +15,7 @@ func TestLookingAtWhatWasRead(t *testing.T) {
 	run(t, 0, "add", documents+"annual-report-2025.pdf", "--to", "garden", "--wait")
 
 	out, _ := run(t, 0, "findings")
-	contains(t, "the findings", out, "annual-report-2025.pdf, page 4", "remark: What the figure shows")
+	contains(t, "the findings", out, "annual-report-2025.pdf, page 4", "remark: A chart was read as 7 lines")
 	out, _ = run(t, 0, "findings", "annual-report-2025.pdf", "--top", "1", "--json")
 	contains(t, "the findings as JSON", out, `"severity": "remark"`)
 	_, errs := run(t, 1, "findings", "no-such.pdf")
