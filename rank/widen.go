@@ -23,6 +23,9 @@ func (a *Asked) widen(question string, language text.Language, languages []text.
 	for _, lexicon := range a.Lexicons {
 		for from := range asked {
 			for n := 1; n <= lexicon.longest && from+n <= len(asked); n++ {
+				if end := from + n; n > 1 && end < len(asked) && tokens[end].Number && tiesNumbers[asked[end-1]] {
+					continue // who "came in 2021" did not come in
+				}
 				a.look(lexicon, asked[from:from+n], language, stemmers)
 			}
 			for gap := 1; gap <= mostBetween && from+1+gap < len(asked); gap++ {
@@ -52,6 +55,9 @@ func set(words string) map[string]bool {
 	}
 	return out
 }
+
+// tiesNumbers are the words that belong to a number after them.
+var tiesNumbers = set("in on at by from to since until of for with over under")
 
 // particles follow verbs that mean something else with them, often with an object
 // between, of so many words at most: "throw the old bags away".
