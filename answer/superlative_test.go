@@ -1,0 +1,73 @@
+package answer
+
+import (
+	"maps"
+	"slices"
+	"testing"
+
+	"jardinet/layout"
+	"jardinet/passage"
+)
+
+func TestSuperlativeOf(t *testing.T) {
+	for question, want := range map[string]string{
+		"which locomotive is the heaviest": "heaviest", "what is the cheapest ticket": "cheapest", "and which year had the fewest": "fewest",
+		"which of them is open at least ten hours": "", "how long is the longest tunnel": "", "may i take the lowest shelf": "", "which house is warm": "",
+	} {
+		got := ""
+		if s := superlativeOf(question); s != nil {
+			got = s.word
+		}
+		if got != want {
+			t.Errorf("%s: %q, want %q", question, got, want)
+		}
+	}
+}
+
+func TestNumbersOf(t *testing.T) {
+	got := numbersOf("Alpine House · Lowest temperature °C: −5 · Cost £: 1,200.50 · Keeper: R2 · Days: 15 to 19")
+	want := map[string]float64{"Lowest temperature °C": -5, "Cost £": 1200.5, "Days": 15}
+	if !maps.Equal(got, want) {
+		t.Errorf("numbers are %v, want %v", got, want)
+	}
+}
+
+// TestTheGreatestOfATable asks for rows over two passages of one table.
+func TestTheGreatestOfATable(t *testing.T) {
+	rows := func(lines ...string) *passage.Passage {
+		p := &passage.Passage{Section: []string{"2.1 The fleet"}, Language: "en"}
+		for _, line := range lines {
+			p.Sentences = append(p.Sentences, passage.Sentence{Start: len(p.Text), End: len(p.Text) + len(line), Kind: layout.Table})
+			p.Text += line
+		}
+		return p
+	}
+	candidates := []Candidate{
+		{DocumentID: "book", Passage: rows("Marchbank · Weight t: 8.2 · Speed: 12", "Bryony · Weight t: 7.5 · Speed: 15", "Together · Weight t: 22.6")},
+		{DocumentID: "book", Passage: rows("Tansy · Weight t: 6.9 · Speed: 15")},
+		{DocumentID: "other", Passage: rows("Crane · Weight t: 40")},
+	}
+	for _, test := range []struct {
+		question string
+		want     [][]float64
+	}{
+		{"which locomotive is the heaviest", [][]float64{{1, -1, 0}, {-1}, {0}}},
+		{"which locomotive is the lightest", [][]float64{{-1, -1, 0}, {1}, {0}}},
+		{"which locomotive is the fastest", [][]float64{{-1, 1, 0}, {1}, {0}}},
+	} {
+		asked := superlativeOf(test.question)
+		a := asker(t)
+		q := a.analyse(test.question, nil)
+		search := &Search{Query: q.query}
+		if err := a.search(t.Context(), q.standalone, "en", search, 10); err != nil {
+			t.Fatal(err)
+		}
+		m := newMatcher(q, search.asked).with(search.asked.Readers()[0])
+		m.table = m.columns(asked, candidates)
+		for i := range candidates {
+			if got := m.extremes(asked, &candidates[i]); !slices.Equal(got, test.want[i]) {
+				t.Errorf("%s, passage %d: %v, want %v", test.question, i, got, test.want[i])
+			}
+		}
+	}
+}
