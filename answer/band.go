@@ -8,6 +8,7 @@ import (
 
 	"jardinet/layout"
 	"jardinet/passage"
+	"jardinet/text"
 )
 
 // Who asks about "a purchase of £9,000" is answered by the rule for "up to
@@ -21,12 +22,6 @@ type amount struct {
 }
 
 const bandNumber = `([£€$]?)\s?(\d[\d,]*(?:\.\d+)?|\b(?:one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|fifteen|twenty|thirty|forty|fifty|sixty|hundred)\b)[\s-]?(°\s?C|%|km/h|\pL+|)`
-
-// spelt are the numbers that bandNumber knows by their words.
-var spelt = map[string]float64{
-	"one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "seven": 7, "eight": 8, "nine": 9, "ten": 10, "eleven": 11, "twelve": 12,
-	"fifteen": 15, "twenty": 20, "thirty": 30, "forty": 40, "fifty": 50, "sixty": 60, "hundred": 100,
-}
 
 var (
 	amounts = regexp.MustCompile(bandNumber)
@@ -43,12 +38,16 @@ var unitNames = map[string]string{
 }
 
 func amountOf(currency, number, unit string) (amount, bool) {
-	value, isWord := spelt[strings.ToLower(number)]
-	if !isWord {
-		var err error
-		if value, err = strconv.ParseFloat(strings.ReplaceAll(number, ",", ""), 64); err != nil {
-			return amount{}, false
-		}
+	digits := strings.ReplaceAll(number, ",", "")
+	switch {
+	case strings.EqualFold(number, "hundred"):
+		digits = "100"
+	case digits != "" && digits[0] > '9':
+		digits = text.Normal(number)
+	}
+	value, err := strconv.ParseFloat(digits, 64)
+	if err != nil {
+		return amount{}, false
 	}
 	if currency != "" {
 		return amount{value, currency}, true

@@ -71,3 +71,14 @@ func TestOnlyTheNearestRowHolds(t *testing.T) {
 		}
 	}
 }
+
+func TestAmountsInWords(t *testing.T) {
+	for number, want := range map[string]float64{"Two": 2, "fifteen": 15, "sixty": 60, "hundred": 100, "25,000": 25000, "1.5": 1.5} {
+		if a, ok := amountOf("", number, "litres"); !ok || a != (amount{want, "litre"}) {
+			t.Errorf("%s litres are %+v", number, a)
+		}
+	}
+	if a, ok := amountOf("£", "", ""); ok {
+		t.Errorf("no number is %+v", a)
+	}
+}

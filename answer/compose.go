@@ -363,15 +363,15 @@ func label(d Document, page int) string {
 // little of the question does not say it of what was asked.
 var conditional = regexp.MustCompile(`(?i)^\W*(?:if|unless|when|whether|where|should|si|lorsque|wenn|falls|ob)\b`)
 
-// measuring matches questions that set one thing against another, which takes two
-// figures and a sum.
-var measuring = regexp.MustCompile(`(?i)\b(?:more|less|fewer|\pL{3,}er) than (?:that |those |the (?:one|other)|\pL)`)
-
 const affirming = 0.4
 
 // covering is how much of what was asked has to stand in a sentence or around it for
 // it to affirm anything.
 const covering = 0.7
+
+// measuring matches questions that set one thing against another, which takes two
+// figures and a sum.
+var measuring = regexp.MustCompile(`(?i)\b(?:more|less|\pL{3,}er) than \pL`)
 
 func affirms(e *evidence) bool {
 	return e.features.Inside+alike*e.features.Like >= affirming && e.features.Covered >= covering*covering

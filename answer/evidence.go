@@ -86,11 +86,11 @@ type matcher struct {
 	stemmer      map[text.Language]*text.Stemmer
 	total        float64
 	few          float64
-	proper       uint64 // terms that the question writes as names
-	circumstance uint64 // terms that say when or after what
-	table        map[string]*column
+	proper       uint64           // terms that the question writes as names
+	circumstance uint64           // terms that say when or after what
+	extremes     [][]float64      // by candidate and sentence, where a superlative is asked
 	carried      uint64           // terms taken over from earlier questions
-	own          uint64           // terms of a follow-up that it has by itself
+	own          uint64           // terms that the question has by itself, and that are not soft
 	titles       map[string]marks // by language and title, where one is read often
 	asked        *rank.Asked
 	reader       rank.Reader
@@ -110,7 +110,7 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 			m.few += t.Weight
 		}
 		switch bit := uint64(1) << min(i, 63); {
-		case q.follows && t.Weight == 1 && !t.Not:
+		case t.Weight == 1 && !t.Not:
 			m.own |= bit
 		case q.follows && t.Weight < 1:
 			m.carried |= bit
@@ -201,7 +201,7 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 	found := make([][]evidence, len(candidates))
 	readers := m.asked.Readers()
 	if q.superlative != nil {
-		m.table = m.with(readers[0]).columns(q.superlative, candidates)
+		m.extremes = m.with(readers[0]).greatest(q.superlative, candidates)
 	}
 	var group sync.WaitGroup
 	for w, reader := range readers {
@@ -259,14 +259,17 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	if len(p.Section) > 0 {
 		heading = p.Section[len(p.Section)-1]
 	}
-	own := m.marks(heading, p.Language)
-	around.heading = m.share(own.exact) + alike*m.share(own.like)
-	around.bands = bands(p, q.amounts)
+	if q.want == wantSteps && q.steps {
+		own := m.marks(heading, p.Language)
+		around.heading = m.share(own.exact) + alike*m.share(own.like)
+	}
 	switch {
 	case q.superlative != nil:
-		around.bands = m.extremes(q.superlative, &c)
+		around.bands = m.extremes[number]
 	case q.identity:
 		around.bands = m.holders(p)
+	default:
+		around.bands = bands(p, q.amounts)
 	}
 	reading := m.reader.Read(p.Text, p.Language)
 	for i, s := range p.Sentences {
@@ -298,7 +301,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.literal = m.literals(p, i, title)
 		e.features = m.features(q, &e, p, &around, under, rank.Cosine(together...))
 		e.outdated = outdated
-		e.astray = m.own != 0 && (inside.or(near).or(around.section).or(label).any())&m.own == 0
+		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(label).any())&m.own == 0
 		e.score = e.features.score(evidenceWeights(), e.outdated, e.astray)
 		out = append(out, e)
 	}
@@ -439,6 +442,12 @@ func isListing(s string) bool {
 
 // totals are the names of rows that speak of all rows.
 var totals = words("together total totals all sum overall ensemble gesamt")
+
+// isTotal tells whether a row sums the others up.
+func isTotal(row string) bool {
+	name, _, _ := strings.Cut(row, " · ")
+	return slices.ContainsFunc(text.Tokens(name), func(t text.Token) bool { return totals[t.Word] })
+}
 
 // otherRow tells whether a table's row is named for something that the
 // question does not speak of.

@@ -52,7 +52,7 @@ type Features struct {
 	Mute    float64 // 1 for a line without any word of grammar, which no sentence is, unless the question asks for code
 	Listed  float64 // 1 for an item of a list where steps are asked for
 	Headed  float64 // square of the share that stands in the heading over such a list
-	Banded  float64 // 1 if it holds for the amount in the question has the greatest of all or the very office, −1 if not
+	Banded  float64 // 1 if it holds for the amount in the question, has the greatest number or the very office, −1 if another does
 	Names   float64 // 1 if it names somebody where a person is asked for
 	Argues  float64 // 1 if it gives a reason or a place where one is asked for
 	Denies  float64 // 1 if it denies what the question does

@@ -83,12 +83,6 @@ func (m *matcher) heldBy(s string, language text.Language) string {
 // the Director.
 func (m *matcher) holders(p *passage.Passage) []float64 {
 	out := make([]float64, len(p.Sentences))
-	all := uint64(0)
-	for t := range m.terms {
-		if m.terms[t].Weight == 1 {
-			all |= 1 << min(t, 63)
-		}
-	}
 	for i, s := range p.Sentences {
 		if s.Kind != layout.Table {
 			continue
@@ -96,7 +90,7 @@ func (m *matcher) holders(p *passage.Passage) []float64 {
 		for _, cell := range strings.Split(p.Text[s.Start:s.End], " · ")[1:] {
 			_, value, named := strings.Cut(cell, ": ")
 			switch {
-			case !named || all == 0 || m.in(value, p.Language)&all != all:
+			case !named || m.own == 0 || m.in(value, p.Language)&m.own != m.own:
 			case asked(m, value, p.Language):
 				out[i] = 1
 			case out[i] == 0:

@@ -191,9 +191,11 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.denied = deniedOf(folded, stemmer, q.language)
 	q.steps = asksSteps.MatchString(folded)
 	q.amounts, q.superlative = amountsOf(asked), superlativeOf(folded)
-	for i := range q.query.Terms {
-		if t := &q.query.Terms[i]; q.superlative != nil && t.Word == q.superlative.word && len(q.query.Terms) > 1 {
-			t.Weight = softWeight // a heaviest one need not be called so
+	if q.superlative != nil && len(q.query.Terms) > 1 {
+		for i := range q.query.Terms {
+			if t := &q.query.Terms[i]; t.Word == q.superlative.word {
+				t.Weight = softWeight // a heaviest one need not be called so
+			}
 		}
 	}
 	q.occasion = q.want == wantDate && asksOccasion.MatchString(folded)
@@ -372,7 +374,8 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 		earlier := a.Index.Parse(after[i])
 		before := foldedQuestion(after[i])
 		gone := map[string]bool{}
-		literals := strings.ToLower(strings.Join(rank.Literals(after[i]), " ")) // "C2" is two terms, and one thing
+		literals := rank.Literals(after[i])
+		whole := strings.ToLower(strings.Join(literals, " ")) // "C2" is two terms, and one thing
 		for _, words := range later {
 			maps.Copy(gone, replaced(strings.Fields(before), words))
 		}
@@ -381,14 +384,12 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 			term.Weight = weight
 			if !hasTerm(q.query.Terms, term) && !gone[term.Word] && !softWords[term.Word] && !text.IsFunctionWord(term.Word, q.language) {
 				q.query.Terms = append(q.query.Terms, term)
-				if !strings.Contains(literals, term.Word) {
+				if !strings.Contains(whole, term.Word) {
 					added = append(added, term.Word)
 				}
 			}
 		}
-		if literals != "" {
-			added = append(added, rank.Literals(after[i])...)
-		}
+		added = append(added, literals...)
 		if !refersBack(before, earlier.Terms, q.language) {
 			if followUp.MatchString(folded) && !strings.HasPrefix(folded, "what if") && q.want == wantSentence {
 				q.wants(after[i]) // "and in the orchid house?"

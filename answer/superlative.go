@@ -58,77 +58,71 @@ type column struct {
 	rows int
 }
 
-// columns looks at the columns of numbers that a superlative is about, by
-// document, section and name.
-func (m *matcher) columns(asked *superlative, candidates []Candidate) map[string]*column {
-	out := map[string]*column{}
-	for i := range candidates {
-		key, numbers := m.numbers(asked, &candidates[i])
+// greatest tells of each sentence of each candidate whether it is the row with the
+// greatest number of its column (1) or another row with one (−1).
+func (m *matcher) greatest(asked *superlative, candidates []Candidate) [][]float64 {
+	columns := map[string]*column{} // by document, section and name
+	keys, out := make([]string, len(candidates)), make([][]float64, len(candidates))
+	for i, c := range candidates {
+		name, numbers := m.numbers(asked, c.Passage)
+		keys[i], out[i] = c.DocumentID+"\n"+c.Passage.SectionPath()+"\n"+name, numbers
 		for _, n := range numbers {
 			if math.IsNaN(n) {
 				continue
 			}
-			if out[key] == nil {
-				out[key] = &column{best: math.Inf(-1)}
+			if columns[keys[i]] == nil {
+				columns[keys[i]] = &column{best: math.Inf(-1)}
 			}
-			out[key].best = max(out[key].best, n)
-			out[key].rows++
+			columns[keys[i]].best = max(columns[keys[i]].best, n)
+			columns[keys[i]].rows++
+		}
+	}
+	for i, numbers := range out {
+		all := columns[keys[i]]
+		for k, n := range numbers {
+			switch {
+			case math.IsNaN(n) || all.rows < fewestRows:
+				numbers[k] = 0
+			case n == all.best:
+				numbers[k] = 1
+			default:
+				numbers[k] = -1
+			}
 		}
 	}
 	return out
 }
 
-// extremes tells of each sentence of a passage whether it is the row with the
-// greatest number (1) or another row with one (−1).
-func (m *matcher) extremes(asked *superlative, c *Candidate) []float64 {
-	out := make([]float64, len(c.Passage.Sentences))
-	key, numbers := m.numbers(asked, c)
-	all := m.table[key]
-	if all == nil || all.rows < fewestRows {
-		return out
-	}
-	for i, n := range numbers {
-		switch {
-		case math.IsNaN(n):
-		case n == all.best:
-			out[i] = 1
-		default:
-			out[i] = -1
+// numbers returns the name of the column that is asked about and, for each sentence
+// of a passage, its number there times the direction, NaN for none.
+func (m *matcher) numbers(asked *superlative, p *passage.Passage) (name string, out []float64) {
+	rows := make([]map[string]float64, len(p.Sentences))
+	for i, s := range p.Sentences {
+		if s.Kind == layout.Table {
+			rows[i] = numbersOf(p.Text[s.Start:s.End])
 		}
 	}
-	return out
-}
-
-// numbers returns, for each sentence of a passage, the number in the column that
-// is asked about, times the direction, NaN for none; and a name for that column.
-func (m *matcher) numbers(asked *superlative, c *Candidate) (key string, out []float64) {
-	p := c.Passage
-	name := m.columnOf(asked, p)
-	out = make([]float64, len(p.Sentences))
+	name = m.columnOf(asked, rows, p.Language)
+	out = make([]float64, len(rows))
 	for i, s := range p.Sentences {
 		out[i] = math.NaN()
-		if row := p.Text[s.Start:s.End]; name != "" && s.Kind == layout.Table && !isTotal(row) {
-			if n, ok := numbersOf(row)[name]; ok {
-				out[i] = asked.direction * n
-			}
+		if n, ok := rows[i][name]; ok && name != "" && !isTotal(p.Text[s.Start:s.End]) {
+			out[i] = asked.direction * n
 		}
 	}
-	return c.DocumentID + "\n" + p.SectionPath() + "\n" + name, out
+	return name, out
 }
 
 // columnOf returns the name of the column of numbers that shares most with the
 // question, or that is the only one; "" if none does.
-func (m *matcher) columnOf(asked *superlative, p *passage.Passage) string {
+func (m *matcher) columnOf(asked *superlative, rows []map[string]float64, language text.Language) string {
 	worths := map[string]float64{}
-	for _, s := range p.Sentences {
-		if s.Kind != layout.Table {
-			continue
-		}
-		for name := range numbersOf(p.Text[s.Start:s.End]) {
+	for _, row := range rows {
+		for name := range row {
 			if _, known := worths[name]; known {
 				continue
 			}
-			worths[name] = m.worthOf(m.marks(name, p.Language).any())
+			worths[name] = m.worthOf(m.marks(name, language).any())
 			if asked.measure != nil && asked.measure.MatchString(name) {
 				worths[name] += m.total
 			}
@@ -158,15 +152,4 @@ func numbersOf(row string) map[string]float64 {
 		}
 	}
 	return out
-}
-
-// isTotal tells whether a row sums the others up.
-func isTotal(row string) bool {
-	name, _, _ := strings.Cut(row, " · ")
-	for _, t := range text.Tokens(name) {
-		if totals[t.Word] {
-			return true
-		}
-	}
-	return false
 }

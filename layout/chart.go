@@ -182,7 +182,7 @@ func (c *chart) area() area {
 	return a
 }
 
-// rows are the bars, each with its label and its number, and then what else stands
+// bars returns rows: the bars, each with its label and its number, and then what else stands
 // in the chart.
 func (a *area) bars() []gathered {
 	var out []gathered

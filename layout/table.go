@@ -240,19 +240,19 @@ func (a *assembler) areaBlock(found *area, sheet *Sheet) Block {
 	if found.kind == gridArea {
 		return tableBlock(found.rows(), found.turn, sheet)
 	}
+	var b Block
 	if found.chart != nil {
-		b := tableBlock(found.bars(), found.turn, sheet)
+		b = tableBlock(found.bars(), found.turn, sheet)
 		b.Kind = Figure
-		b.Box = b.Box.Union(unrotate(found.box, found.turn, pdf.Rect{X1: sheet.width, Y1: sheet.height}))
-		return b
+	} else {
+		lines := gather(slices.Clone(found.inner))
+		var parts []*line
+		for i := range lines {
+			lines[i].turn = found.turn
+			parts = append(parts, &lines[i])
+		}
+		b = a.block(Figure, parts, sheet)
 	}
-	lines := gather(slices.Clone(found.inner))
-	var parts []*line
-	for i := range lines {
-		lines[i].turn = found.turn
-		parts = append(parts, &lines[i])
-	}
-	b := a.block(Figure, parts, sheet)
 	b.Box = b.Box.Union(unrotate(found.box, found.turn, pdf.Rect{X1: sheet.width, Y1: sheet.height}))
 	return b
 }

@@ -185,9 +185,14 @@ func (s *splitter) table(b *layout.Block, page int) {
 		if row.Header && len(b.Rows) > 1 {
 			continue
 		}
-		start, end := row.Cells[0].Start, row.Cells[len(row.Cells)-1].End
-		s.add(piece{text: rowText(b, row, names), kind: layout.Table, first: i == 0, marks: marksOf(b, start, end, page)})
+		s.row(b, row, names, i == 0, page)
 	}
+}
+
+// row adds a row of a table or a chart, each cell with the name of its column.
+func (s *splitter) row(b *layout.Block, row layout.Row, names map[int]string, first bool, page int) {
+	start, end := row.Cells[0].Start, row.Cells[len(row.Cells)-1].End
+	s.add(piece{text: rowText(b, row, names), kind: layout.Table, first: first, marks: marksOf(b, start, end, page)})
 }
 
 // chart adds a bar a piece: its label, what the caption says is shown, and its
@@ -196,11 +201,9 @@ func (s *splitter) chart(b *layout.Block, shown string, page int) {
 	s.flush()
 	s.bare = nil
 	for i, row := range b.Rows {
-		if len(row.Cells) < 2 {
-			continue
+		if len(row.Cells) > 1 {
+			s.row(b, row, map[int]string{1: shown}, i == 0, page)
 		}
-		start, end := row.Cells[0].Start, row.Cells[1].End
-		s.add(piece{text: rowText(b, row, map[int]string{1: shown}), kind: layout.Table, first: i == 0, marks: marksOf(b, start, end, page)})
 	}
 }
 

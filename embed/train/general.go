@@ -155,8 +155,8 @@ func zero(row []float32) bool {
 }
 
 // readGeneral reads JSON that has "words", the most frequent first, and "vectors"
-// by word: it tells of the first and hands over the second, as far as they are
-// asked for by a function that is not nil.
+// by word: it tells of the first and hands over the second, each if there is a
+// function for it.
 func readGeneral(path string, words func([]string), vector func(word string, v []float32)) error {
 	f, err := os.Open(path)
 	if err != nil {
@@ -173,7 +173,7 @@ func readGeneral(path string, words func([]string), vector func(word string, v [
 			return fmt.Errorf("%s: %w", path, err)
 		}
 		switch {
-		case key == "words":
+		case key == "words" && words != nil:
 			var all []string
 			err = in.Decode(&all)
 			words(all)
@@ -215,7 +215,7 @@ func readVectors(in *json.Decoder, vector func(word string, v []float32)) error 
 func (c *corpus) general(path string) ([]float32, error) {
 	rows := make([]float32, generalWidth*len(c.words))
 	var short error
-	err := readGeneral(path, func([]string) {}, func(word string, v []float32) {
+	err := readGeneral(path, nil, func(word string, v []float32) {
 		if len(v) < generalWidth {
 			short = fmt.Errorf("%s: the vector of %q has %d numbers and not %d", path, word, len(v), generalWidth)
 		} else if id, ok := c.number[word]; ok {
