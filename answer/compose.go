@@ -32,7 +32,8 @@ const (
 )
 
 // formless is how much less sure an answer is that lacks what can be told by its
-// form: a colour, a telephone number, a number of what was to be counted.
+// form: a colour, a telephone number, somebody, a number of what was to be counted, the
+// part number or the year that was asked about.
 const formless = 0.5
 
 // faint is the coverage below which evidence that shares no word with the question is
@@ -49,7 +50,10 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		}
 		out.Signals = signals(found)
 		out.Confidence = out.Signals.confidence()
-		if !found[0].fits && (q.want == wantValue || q.counted != "") {
+		if !found[0].fits && (q.want == wantValue || q.want == wantPerson || q.counted != "") {
+			out.Confidence *= formless
+		}
+		if found[0].literal == 0 || found[0].features.Misnumber == 1 {
 			out.Confidence *= formless
 		}
 		if out.Signals.Exact == 0 && out.Signals.Coverage < faint || found[0].astray {

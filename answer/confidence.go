@@ -11,38 +11,42 @@ import (
 
 // Signals are what tells whether the best evidence bears an answer.
 type Signals struct {
-	Coverage float64 // share of what was asked about that stands in the sentence or around it
-	Inside   float64 // the square root of the share in the sentence itself
-	Gap      float64 // share of the weightiest word that nothing there is like
-	Literal  float64 // share of part numbers and the like that stand there
-	Unfit    float64 // 1 if the wanted kind of thing is missing
-	Apart    float64 // 1 if the attribute asked about is missing
-	Words    float64 // the passage's BM25F by the words asked and those like them, over their IDF
-	Soft     float64 // its soft match
-	Window   float64 // the cosine of its best window
-	Standing float64 // its place among the passages found, 1 for the best
-	Pairs    float64 // share of words side by side in the question that are so here
-	Around   float64 // cosine of the sentence with those beside it
-	Margin   float64 // how much likelier it is than the best evidence in another passage, of 1
-	Section  float64 // share of the words asked that stand in its section path alone
-	Score    float64 // its score, a tenth of it
-	Likely   float64 // the probability that it is the one, among all that was weighed
-	Here     float64 // the same of its passage and of what says the same elsewhere
-	Exact    float64 // share of what was asked about that stands in it, its section, its title or beside it, word for word
-	Unnamed  float64 // share of what was asked about that are names which its passage lacks
-	Nobody   float64 // 1 if a person is asked for and none is said
-	Lacks    float64 // 1 if the unit, the noun or the look of what is asked for is known, and missing
-	Few      float64 // 1 for a question of one word, a half for one of two, and so on
+	Coverage  float64 // share of what was asked about that stands in the sentence or around it
+	Inside    float64 // the square root of the share in the sentence itself
+	Gap       float64 // share of the weightiest word that nothing there is like
+	Literal   float64 // share of part numbers and the like that stand there
+	Unfit     float64 // 1 if the wanted kind of thing is missing
+	Apart     float64 // 1 if the attribute asked about is missing
+	Words     float64 // the passage's BM25F by the words asked and those like them, over their IDF
+	Soft      float64 // its soft match
+	Window    float64 // the cosine of its best window
+	Standing  float64 // its place among the passages found, 1 for the best
+	Pairs     float64 // share of words side by side in the question that are so here
+	Around    float64 // cosine of the sentence with those beside it
+	Margin    float64 // how much likelier it is than the best evidence in another passage, of 1
+	Section   float64 // share of the words asked that stand in its section path alone
+	Score     float64 // its score, a tenth of it
+	Likely    float64 // the probability that it is the one, among all that was weighed
+	Here      float64 // the same of its passage and of what says the same elsewhere
+	Exact     float64 // share of what was asked about that stands in it, its section, its title or beside it, word for word
+	Missed    float64 // share of what was asked about that the documents call so, and that stands nowhere near
+	Swapped   float64 // the same of what stands near by words of like meaning alone
+	Misnumber float64 // part of the numbers that name something which it is not about
+	Unnamed   float64 // share of what was asked about that are names that stand nowhere near
+	Nobody    float64 // 1 if a person is asked for and none is said
+	Lacks     float64 // 1 if the unit, the noun or the look of what is asked for is known, and missing
+	Near      float64 // the same, or by words of like meaning
+	Few       float64 // 1 for a question of one word, a half for one of two, and so on
 }
 
 // Vector returns the signals in a fixed order, after a one; SignalNames names
 // them.
 func (s *Signals) Vector() []float64 {
-	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing, s.Pairs, s.Around, s.Margin, s.Section, s.Score, s.Likely, s.Here, s.Few, s.Exact, s.Unnamed, s.Nobody, s.Lacks}
+	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing, s.Pairs, s.Around, s.Margin, s.Section, s.Score, s.Likely, s.Here, s.Few, s.Exact, s.Unnamed, s.Nobody, s.Lacks, s.Near, s.Misnumber, s.Missed, s.Swapped}
 }
 
 // SignalNames are the names of Vector's numbers.
-var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section", "score", "likely", "here", "few", "exact", "unnamed", "nobody", "lacks"}
+var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section", "score", "likely", "here", "few", "exact", "unnamed", "nobody", "lacks", "near", "misnumber", "missed", "swapped"}
 
 // confidence.json is written by bench/answers.
 //
@@ -91,7 +95,7 @@ func signals(found []evidence) Signals {
 	s := Signals{
 		Coverage: e.coverage, Inside: math.Sqrt(f.Inside + alike*f.Like), Gap: f.Gap, Literal: f.Literal, Unfit: f.Unfit, Apart: f.Apart,
 		Words: e.passage.Wide, Soft: e.passage.Soft, Window: e.passage.Window, Standing: better(f.Standing, 0),
-		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks,
+		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks, Near: e.near, Misnumber: f.Misnumber, Missed: e.missed, Swapped: e.swapped,
 	}
 	for i := range found {
 		if found[i].candidate != e.candidate {

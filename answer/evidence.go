@@ -37,6 +37,10 @@ type evidence struct {
 	said      string  // the short answer in it, for the best ones alone
 	nobody    float64 // 1 if a person is asked for and none is said
 	exact     float64 // share of what was asked about that stands here or around word for word
+	named     uint64  // terms that stand word for word in it, beside it, in its section or its title
+	near      float64 // share of what was asked about that stands in it, beside it, in its section or its title
+	missed    float64 // share of what was asked about that the documents call so, but nothing near
+	swapped   float64 // the same of what stands near by words of like meaning alone
 	few       float64 // reciprocal of how many words the question has to be found by
 	passage   rank.Features
 }
@@ -88,7 +92,12 @@ type matcher struct {
 	few          float64
 	proper       uint64           // terms that the question writes as names
 	circumstance uint64           // terms that say when or after what
+	current      uint64           // terms that the documents have word for word
+	counted      uint64           // the term for what is counted
+	measured     uint64           // the term that asks for a measure, "how long"
+	most         *regexp.Regexp   // the name of a column of the most, or the least, where that is asked; may be nil
 	extremes     [][]float64      // by candidate and sentence, where a superlative is asked
+	superlative  uint64           // its term, which stands in the row that it is true of
 	carried      uint64           // terms taken over from earlier questions
 	own          uint64           // terms that the question has by itself, and that are not soft
 	titles       map[string]marks // by language and title, where one is read often
@@ -116,6 +125,9 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 			m.carried |= bit
 		}
 		m.total += worth
+		if t.Frequency > 0 {
+			m.current |= 1 << min(i, 63)
+		}
 		for _, form := range t.Forms {
 			m.forms[form] = append(m.forms[form], i)
 		}
@@ -126,6 +138,17 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		}
 	}
 	m.few = 1 / max(1, m.few)
+	if q.counted != "" {
+		for _, i := range m.forms[q.counted] {
+			m.counted |= 1 << min(i, 63)
+		}
+	}
+	for i, t := range q.query.Terms {
+		if strings.HasPrefix(t.Word, "how ") {
+			m.measured = 1 << min(i, 63)
+		}
+	}
+	m.most = extremeOf(foldedQuestion(q.standalone))
 	for _, word := range properNames(q.standalone, q.language) {
 		m.proper |= m.in(word, q.language)
 	}
@@ -202,6 +225,7 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 	readers := m.asked.Readers()
 	if q.superlative != nil {
 		m.extremes = m.with(readers[0]).greatest(q.superlative, candidates)
+		m.weighSuperlative(q.superlative)
 	}
 	var group sync.WaitGroup
 	for w, reader := range readers {
@@ -253,7 +277,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	}
 	around := surroundings{
 		section: m.marks(p.SectionPath(), p.Language), title: m.titled(title, p.Language), named: named,
-		spans: make([]rank.Span, len(p.Sentences)), standing: standing,
+		scope: p.SectionPath() + " " + title, spans: make([]rank.Span, len(p.Sentences)), standing: standing,
 	}
 	heading := "" // its own, and not those above it
 	if len(p.Section) > 0 {
@@ -281,10 +305,23 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	for i, s := range p.Sentences {
 		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw, few: m.few}
 		inside := marks{around.spans[i].Exact, around.spans[i].Alike}
+		if q.superlative != nil && around.bands[i] > 0 {
+			inside = inside.or(marks{exact: m.superlative})
+			around.spans[i].Exact = inside.exact
+		}
+		e.fits = m.fits(q, e.text, s) || q.picks() && (around.bands[i] > 0 || inside.exact&m.superlative != 0)
+		e.fits = e.fits && (q.named == nil || q.named.MatchString(e.text+" "+heading))
+		if q.measure != nil && e.fits && q.measure.MatchString(e.text) {
+			inside = inside.or(marks{exact: m.measured})
+			around.spans[i].Exact = inside.exact
+		}
 		together := []rank.Span{around.spans[i]}
 		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
 		m.cover(&e, inside, near, around.section.or(label), around.title, around.whole)
 		e.exact = m.share(inside.exact | near.exact | around.section.exact | label.exact | around.title.exact)
+		close := inside.or(near).or(around.section).or(label).or(around.title)
+		e.near, e.named = m.share(close.exact)+alike*m.share(close.like), close.exact
+		e.missed, e.swapped = m.share(m.current&^close.any()), m.share(m.current&close.like)
 		under := label
 		if isLabel(e.text, s.Kind, around.spans[i].Words) {
 			label = inside
@@ -293,11 +330,15 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			continue
 		}
 		e.bits = inside.any() | around.section.any()
-		e.fits = m.fits(q, e.text, s) && (q.named == nil || q.named.MatchString(e.text+" "+heading))
 		e.nobody = one(q.want == wantPerson && !e.fits)
 		e.step = s.Kind == layout.ListItem && q.want.several()
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
-		e.apart = m.lacks(q, e.bits|near.any()) && !(e.fits && q.want == wantQuantity && q.units != nil)
+		// What was done has to be said of it, and not of something beside it.
+		found := e.bits
+		if !q.byVerb {
+			found |= near.any()
+		}
+		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, title)
 		e.features = m.features(q, &e, p, &around, under, rank.Cosine(together...))
 		e.outdated = outdated

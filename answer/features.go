@@ -22,7 +22,9 @@ type Features struct {
 	Section   float64 // stand in its section path, not here
 	Title     float64 // stand in the document's title alone
 	Elsewhere float64 // name other documents than this one
-	Unnamed   float64 // are names that stand nowhere in its passage or title
+	Unnamed   float64 // are names that stand neither in it nor beside it, in its section or its title
+	Missed    float64 // are called so by the documents, and missing here and around
+	Misnumber float64 // part of the numbers that name something which it is not about
 	Covered   float64 // square of the share that stands here or around, as far as that counts
 	Gap       float64 // of the weightiest word that nothing there is like
 	Apart     float64 // 1 if the attribute asked about is missing
@@ -43,7 +45,7 @@ type Features struct {
 	Defines float64 // 1 if it says so by its form: "a plunge is a bed of sand"
 	Tells   float64 // 1 for an instruction where the question asks for one
 	Bounds  float64 // 1 for a bound where the question asks for one
-	Echoes  float64 // 1 if it names the measure that the question asks for, or says "is dry when"
+	Echoes  float64 // 1 if it names the measure that the question asks for, says "is dry when" or by whom
 	Listing float64 // 1 for code, a synopsis or a formula, unless the question asks for such
 	Keyed   float64 // share that stands in it, for a row
 	Other   float64 // 1 for a row that is named for something not asked about
@@ -56,6 +58,7 @@ type Features struct {
 	Names   float64 // 1 if it names somebody where a person is asked for
 	Argues  float64 // 1 if it gives a reason or a place where one is asked for
 	Denies  float64 // 1 if it denies what the question does
+	Opposed float64 // 1 if it speaks of the contrary of what is asked
 	Apt     float64 // Covered, if it holds the kind of thing asked for
 
 	Standing float64 // its passage's score less the best one's
@@ -65,17 +68,17 @@ type Features struct {
 // Vector returns the features in a fixed order; FeatureNames names them.
 func (f *Features) Vector() []float64 {
 	return []float64{
-		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Unnamed, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
+		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Unnamed, f.Missed, f.Misnumber, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
 		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Defines, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Heads, f.Rules,
-		f.Mute, f.Listed, f.Headed, f.Banded, f.Names, f.Argues, f.Denies, f.Apt, f.Standing, f.Close,
+		f.Mute, f.Listed, f.Headed, f.Banded, f.Names, f.Argues, f.Denies, f.Opposed, f.Apt, f.Standing, f.Close,
 	}
 }
 
 // FeatureNames are the names of Vector's numbers.
 var FeatureNames = []string{
-	"inside", "like", "label", "section", "title", "elsewhere", "unnamed", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
+	"inside", "like", "label", "section", "title", "elsewhere", "unnamed", "missed", "misnumber", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
 	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "defines", "tells", "bounds", "echoes", "listing", "keyed", "other", "heads", "rules",
-	"mute", "listed", "headed", "banded", "names", "argues", "denies", "apt", "standing", "close",
+	"mute", "listed", "headed", "banded", "names", "argues", "denies", "opposed", "apt", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.
@@ -121,6 +124,7 @@ var aside = regexp.MustCompile(`(?i)^\W*(?:for example|as an example|for instanc
 // surroundings are what the sentences of a passage share.
 type surroundings struct {
 	section, title, whole marks
+	scope                 string  // its section path and title
 	heading               float64 // share of the question in its own heading
 	bands                 []float64
 	named                 uint64 // terms that name some documents and not others
@@ -167,10 +171,13 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f.Headed = f.Listed * around.heading * around.heading
 	f.Banded = around.bands[i]
 	f.Argues = one(e.fits && (q.want == wantReason || q.want == wantPlace))
+	f.Missed = e.missed
+	f.Misnumber = q.unnumbered(p, i, around.scope)
 	f.Denies = one(q.denied != "" && m.deniesIt(q.denied, e.text, p.Language))
 	f.Apt = one(e.fits) * f.Covered
-	f.Echoes = one(q.measure != nil && e.fits && q.measure.MatchString(e.text) || q.condition != nil && q.condition.MatchString(e.text))
-	f.Unnamed = m.share(m.proper &^ (around.whole.exact | around.section.exact | around.title.exact))
+	f.Opposed = one(q.opposes(e.text))
+	f.Echoes = one(q.want == wantPerson && e.fits && agent.MatchString(e.text) || q.measure != nil && e.fits && q.measure.MatchString(e.text) || q.condition != nil && q.condition.MatchString(e.text))
+	f.Unnamed = m.share(m.proper &^ e.named)
 	f.Elsewhere = m.share(around.named &^ (around.title.any() | around.section.exact))
 	f.Keyed = one(at.Kind == layout.Table && span.New > 0 && q.want != wantSteps) * f.Inside
 	return f

@@ -16,17 +16,23 @@ import (
 // countedWithin is how many words after a number its noun comes at most.
 const countedWithin = 3
 
+// directlyNumbered matches a number after a word: "seats 16".
+var directlyNumbered = regexp.MustCompile(`^ (?:at most |up to |about )?\d[\d,]*(?:$|[.;)]|, \D|\s(?:and|or|at|in|on|for|each)\b)`)
+
 // ordinal matches the beginning of "2nd" and the like, which counts nothing.
 var ordinal = regexp.MustCompile(`^\d+\s?(?:st|nd|rd|th)\b`)
 
 // counts tells whether a number in a sentence, or in a cell under the name, is
 // one of the things that are counted.
 func counts(s, stem string, stemmer *text.Stemmer) bool {
-	if strings.Contains(s, " · ") {
-		return slices.ContainsFunc(strings.Split(s, " · "), func(cell string) bool { return cellCounts(cell, stem, stemmer) })
+	if name, cells, row := strings.Cut(s, " · "); row {
+		return cellCounts(name, stem, stemmer) && !allPrices(cells) || slices.ContainsFunc(strings.Split(cells, " · "), func(cell string) bool { return cellCounts(cell, stem, stemmer) })
 	}
 	since := countedWithin + 1 // words since the last number
 	end := 0
+	if numberOf(s, stem, stemmer) {
+		return true
+	}
 	for _, t := range text.Tokens(s) {
 		if strings.ContainsAny(s[end:t.Start], ",;:()") {
 			since = countedWithin + 1 // "two places, and its seed" counts no seed
@@ -35,13 +41,27 @@ func counts(s, stem string, stemmer *text.Stemmer) bool {
 		switch {
 		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(s[t.Start:t.End]), numberWord.MatchString(t.Word):
 			since = 0
-		case stemmer.Stem(t.Word) == stem && since <= countedWithin:
+		case stemmer.Stem(t.Word) == stem && (since <= countedWithin || directlyNumbered.MatchString(s[t.End:])):
 			return true
 		default:
 			since++
 		}
 	}
 	return false
+}
+
+// allPrices tells whether what the cells of a row hold are sums of money, which count
+// nothing: "Member · Single £: 2.50".
+func allPrices(cells string) bool {
+	return !slices.ContainsFunc(strings.Split(cells, " · "), func(cell string) bool { return !strings.ContainsAny(cell, "£€$") })
+}
+
+var theNumber = regexp.MustCompile(`(?i)\bnumbers? of ((?:\pL+ ){1,3})(?:[^.;]{0,40}?)\d|\b(\pL+), \d[\d,]* of (?:them|which|these)\b`)
+
+// numberOf tells whether a sentence has "the number of geese below 60", or "hours, 71,400 of them".
+func numberOf(s, stem string, stemmer *text.Stemmer) bool {
+	m := theNumber.FindStringSubmatch(s)
+	return m != nil && slices.ContainsFunc(text.Tokens(m[1]+m[2]), func(t text.Token) bool { return stemmer.Stem(t.Word) == stem })
 }
 
 // cellCounts tells whether a cell of a row is named for what is counted, or is the
@@ -62,7 +82,7 @@ func cellCounts(cell, stem string, stemmer *text.Stemmer) bool {
 // tellsOf tells whether a pattern matches something in a sentence that does not
 // stand in the question: who built Old Marchbank was not Old Marchbank.
 func (m *matcher) tellsOf(pattern *regexp.Regexp, s string, language text.Language) bool {
-	return slices.ContainsFunc(pattern.FindAllString(s, -1), func(part string) bool { return !asked(m, part, language) })
+	return slices.ContainsFunc(pattern.FindAllString(s, -1), func(part string) bool { return !asked(m, part, language) && !(pattern == name && isPlace(part)) })
 }
 
 // heldBy returns what stands in the cell of a row that is named for what is asked
@@ -71,7 +91,7 @@ func (m *matcher) heldBy(s string, language text.Language) string {
 	cells := strings.Split(s, " · ")
 	for _, cell := range cells[1:] {
 		name, value, named := strings.Cut(cell, ": ")
-		if named && m.in(name, language)&^m.carried != 0 && !strings.ContainsAny(value, "0123456789") && len(strings.Fields(value)) <= longestOffice {
+		if named && m.in(name, language)&^m.carried != 0 && !asked(m, value, language) && !strings.ContainsAny(value, "0123456789") && len(strings.Fields(value)) <= longestOffice {
 			return value
 		}
 	}
@@ -126,7 +146,7 @@ func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
 	case wantReason:
 		return reason.MatchString(s)
 	case wantPlace:
-		return located.MatchString(s)
+		return located.MatchString(s) || placed.MatchString(s)
 	}
 	return false
 }

@@ -36,6 +36,15 @@ var (
 	identifies   = regexp.MustCompile(`(?i)\b(?:is|are|was|were|acts as|serves as|as)\b|:|·`)
 )
 
+// "What is it used for" is answered by what it is for.
+var (
+	asksPurpose = regexp.MustCompile(`^(?:and |but |so )?what (?:is|are|was|were|may|can|do|does|should|must) .+ (?:for|good)$`)
+	purpose     = regexp.MustCompile(`(?i)\b(?:is|are|was|were|be|serves?|used|meant|there) (?:only |mainly |mostly )?(?:for|to)\b`)
+)
+
+// agent matches by whom something is done.
+var agent = regexp.MustCompile(`\bby (?:(?:the|an?) )?\p{L}`)
+
 // posted matches an office in a table's cell, which has no article.
 var posted = regexp.MustCompile(`(?i)[:·] (?:\pL+ ){0,3}(?:manager|officer|director|keeper|driver|guard|supervisor|head|curator|staff|warden|signaller|trustees?|engineer|gardener|technician|chair|foreman|grower|secretary|treasurer|patrol|examiner|contractor|volunteers|administrator|estates)(?:$| ·)`)
 
@@ -45,7 +54,7 @@ var persons = regexp.MustCompile(`(?i)\b(?:no ?one|nobody|every(?:one|body)|any(
 // measured are words that say what a figure is the measure of, by the adjective
 // that asks for it.
 var measured = patterns(map[string]string{
-	"long": `long|length|lasts?|takes?|within|for|duration`, "high": `high|height|tall|altitude|level`, "wide": `wide|width|across|diameter|gauge`,
+	"long": `long|length|lasts?|takes?|within|for|duration|time`, "high": `high|height|tall|altitude|level`, "wide": `wide|width|across|diameter|gauge`,
 	"deep": `deep|depth`, "tall": `tall|high|height`, "thick": `thick|thickness`, "heavy": `weigh(?:s|t|ing)?|heavy|mass`, "old": `old|age|aged|built|since`,
 	"far": `far|distance|away|within|from`, "fast": `speed|fast|limit`, "hot": `temperature|hot|°C`, "cold": `temperature|cold|°C|fell`, "warm": `temperature|warm|°C`,
 	"big": `area|size|big|large|covers?`, "large": `area|size|large|covers?|holds?`, "steep": `gradient|slope|steep`, "often": `every|times|a (?:day|week|month|year)|daily|weekly|monthly|yearly|annually|once|twice`,
@@ -70,6 +79,7 @@ var (
 	isWhat = regexp.MustCompile(`^(?:and )?what (?:is|are|was|were) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by|called|used|that|which|when|if|made)\b.*)?$`)
 	// "What is drawn if …" asks for what, not what that is.
 	participle = regexp.MustCompile(`(?:ed|\b(?:drawn|shown|given|made|done|kept|held|written|taken|put|sent|sold|paid|meant|known|seen|left|lost|found|built|worn|eaten|said|told))$`)
+	isHow      = regexp.MustCompile(`^(?:and )?how \w+ (?:is|are|was|were) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by|when|if)\b.*)?$`)
 	doWhat     = regexp.MustCompile(`^(?:and )?what (?:does|do|did) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by)\b.*)? \w+$`)
 	names      = regexp.MustCompile(`\b(?:called|known as|referred to as|termed|named)\b`)
 	calls      = regexp.MustCompile(`\b(?:called|known as|referred to as|termed|named) (?:an? |the )?["'“‘(]?(?:[\pL\d-]+ )?$`)
@@ -94,6 +104,9 @@ func subjectOf(folded string, stemmer *text.Stemmer, language text.Language) []s
 		m = doWhat.FindStringSubmatch(folded)
 	}
 	if m == nil {
+		m = isHow.FindStringSubmatch(folded)
+	}
+	if m == nil || participle.MatchString(m[1]) {
 		return nil
 	}
 	var out []string

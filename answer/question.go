@@ -50,10 +50,14 @@ type question struct {
 	frequency   bool           // it asks how often
 	bounded     bool           // it asks how much something may or must be
 	measure     *regexp.Regexp // words that go with the quantity it asks for; may be nil
-	condition   *regexp.Regexp // "dry when", of "when is it dry"; may be nil
+	condition   *regexp.Regexp // how the answer is worded: "dry when", of "when is it dry"; may be nil
 	counted     string         // stem of what "how many …" asks the number of; may be empty
 	follows     bool           // it took words over from the questions before
 	amounts     []amount       // that it names
+	numbers     []string       // that name something: of a train, of a year
+	oppositions []opposition   // words of which a sentence may say the contrary
+	stays       *regexp.Regexp // the contrary of "stay in"; may be nil
+	byVerb      bool           // the attribute is what is done
 	superlative *superlative   // of which one thing it asks; may be nil
 }
 
@@ -64,8 +68,8 @@ var wants = []struct {
 	want    want
 }{
 	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|(?:what|which) (?:are (?:the )?|is the )?(?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:\w+ )?(?:work|tasks?|jobs?|checks?|duties) (?:is|are|must|should|have to|has to|needs? to)|what (?:is|comes) next|what then|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
-	{regexp.MustCompile(`\b(?:within (?:what|which) (?:time|period|interval)|how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently|icy|chilly|cool|frosty|steep|loud|bright|dim|strong|damp|young|small|short|low|narrow|shallow|slow|busy)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
-	{regexp.MustCompile(`^(?:and |but |so |since |until |from |by |til )*when\b|\bwhen ` + auxiliary + `\b|\b(?:what (?:date|year|month|day|time)|which (?:date|year|month|day)|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
+	{regexp.MustCompile(`\b(?:within (?:what|which) (?:time|period|interval)|how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently|icy|chilly|cool|frosty|steep|loud|bright|dim|strong|damp|young|small|short|low|narrow|shallow|slow|busy)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|area|surface|diameter|thickness|girth|mass|range|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
+	{regexp.MustCompile(`^(?:and |but |so |since |until |from |by |til )*when\b|\bwhen ` + auxiliary + `\b|\b(?:what (?:date|year|month|day|time)|which (?:date|year|month|day)s?|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
 	{regexp.MustCompile(`^(?:and |but |so |to |by |from |for |with |of )*(?:who|whose|whom)\b|\bwho ` + auxiliary + `\b|\b(?:which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
 	{regexp.MustCompile(`^(?:and |but |so |from )*where\b|\bwhere ` + auxiliary + `\b|\b(?:in which (?:house|building|room|place|glasshouse|zone|cabinet|store)|ou (?:est|se|sont|puis|peut)|wo)\b`), wantPlace},
 	{regexp.MustCompile(`\b(?:why|what is the reason|how come|pourquoi|warum|weshalb)\b`), wantReason},
@@ -184,13 +188,15 @@ func (a *Asker) analyse(asked string, after []string) *question {
 		a.carryOver(q, folded, after)
 	}
 	stemmer := text.NewStemmer(q.language)
-	q.attribute = attributeOf(folded)
+	q.attribute, q.byVerb = attributeOf(folded)
+	q.oppositions, q.stays = oppositionsOf(folded), staysOtherwise(folded)
 	q.subject, q.howTo = subjectOf(folded, stemmer, q.language), howTo.MatchString(folded) && q.want != wantQuantity
 	q.leave = asksLeave.MatchString(folded)
 	q.identity = asksIdentity.MatchString(folded)
 	q.denied = deniedOf(folded, stemmer, q.language)
 	q.steps = asksSteps.MatchString(folded)
 	q.amounts, q.superlative = amountsOf(asked), superlativeOf(folded)
+	q.numbers = namingNumbers(q.standalone, q.language)
 	if q.superlative != nil && len(q.query.Terms) > 1 {
 		for i := range q.query.Terms {
 			if t := &q.query.Terms[i]; t.Word == q.superlative.word {
@@ -202,6 +208,9 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	if q.occasion {
 		q.condition = conditionOf(folded, q.language)
 	}
+	if asksPurpose.MatchString(folded) {
+		q.condition = purpose
+	}
 	q.frequency = asksFrequency.MatchString(folded)
 	q.code = asksCode.MatchString(folded)
 	if q.want == wantQuantity {
@@ -210,8 +219,8 @@ func (a *Asker) analyse(asked string, after []string) *question {
 			q.measure = measured[m[1]]
 		}
 	}
-	if m := howMany.FindStringSubmatch(folded); m != nil && q.units == nil && !uncounted[m[1]] {
-		q.counted = stemmer.Stem(m[1])
+	if counted := countedOf(folded, q.language); counted != "" && q.units == nil {
+		q.counted = stemmer.Stem(counted)
 	}
 	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
 	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")
@@ -265,7 +274,7 @@ func (w want) several() bool { return w == wantSteps || w == wantList }
 // specific tells whether more is known of what is wanted than its kind: the unit of
 // a quantity, what is counted, or how a value looks.
 func (q *question) specific() bool {
-	return q.want == wantValue || q.want == wantQuantity && (q.units != nil || q.counted != "")
+	return q.want == wantValue || q.picks() || q.want == wantQuantity && (q.units != nil || q.counted != "")
 }
 
 // clauseEnd is where a clause of a question may end.
@@ -292,7 +301,29 @@ func wantOf(question string) want {
 }
 
 // howMany matches what is counted, after adjectives at most.
-var howMany = regexp.MustCompile(`^how many (?:(?:new|different|other|live|open|paying|school) )?(\w+)\b`)
+var howMany = regexp.MustCompile(`^(?:and |but |so )?how many (?:(?:new|different|other|live|open|paying|school) )?(\w+)\b((?: \w+){0,3})`)
+
+// countedOf returns the word for what "how many …" asks the number of, "bottles" in
+// "how many gas bottles may"; "" if there is none.
+func countedOf(folded string, language text.Language) string {
+	m := howMany.FindStringSubmatch(folded)
+	if m == nil {
+		return ""
+	}
+	counted, rest := m[1], strings.Fields(m[2])
+	for i, word := range rest {
+		if text.IsFunctionWord(word, language) || tiesClauses.MatchString(word) {
+			if i > 0 && !relations[word] {
+				counted = rest[i-1]
+			}
+			break
+		}
+	}
+	if uncounted[counted] {
+		return ""
+	}
+	return counted
+}
 
 // uncounted are words that whatever is counted need not be called by: "each coach
 // seats 16".
@@ -301,19 +332,27 @@ var uncounted = words("people persons things times of more others ones")
 var attributes = []*regexp.Regexp{
 	regexp.MustCompile(`^(?:what|which) (\w+) (?:is|are|was|were|does|do|did|has|have)\b`),
 	regexp.MustCompile(`^what (?:is|are|was|were) the (?:\w+ )*?(\w+) (?:of|for|in|on|at|to)\b`),
-	regexp.MustCompile(`^who (\w{4,}(?:s|ed|t))\b`), // what somebody does or did
-	regexp.MustCompile(`^(?:when|where) (?:was|were) (?:\w+ ){1,4}?(\w{3,}(?:ed|ilt))\b`),
+	// What somebody does or did, and what is done.
+	regexp.MustCompile(`^who (\w{4,}(?:s|ed|t))\b`),
+	regexp.MustCompile(`^how (?:many|much) (?:\w+ ){1,3}?(?:was|were|is|are|has been|have been|had been|got|get) ` + done + `\b`),
+	regexp.MustCompile(`^(?:when|where) (?:was|were) (?:\w+ ){1,4}?` + done + `\b`),
 }
+
+// done matches participles.
+const done = `(\w{2,}[^e\W]ed|\w+ilt|\w+ught|broken|written|drawn|shown|grown|sown|thrown|known|given|driven|taken|stolen|made|done|kept|held|told|sold|paid|lost|left|sent|hurt|born|worn|eaten|read|run|met|fed|shut|begun)`
+
+// nouns are how many of the attributes are what something has, and not what is done.
+const nouns = 2
 
 // attributeOf returns the word for what is asked of something. Evidence that
 // speaks of the thing and not of this is no answer.
-func attributeOf(folded string) string {
-	for _, pattern := range attributes {
-		if m := pattern.FindStringSubmatch(folded); m != nil {
-			return m[1]
+func attributeOf(folded string) (word string, verb bool) {
+	for i, pattern := range attributes {
+		if m := pattern.FindStringSubmatch(folded); m != nil && !(i >= nouns && softWords[m[1]]) {
+			return m[1], i >= nouns
 		}
 	}
-	return ""
+	return "", false
 }
 
 // refersBack tells whether a question leans on those before it.
@@ -407,6 +446,10 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 // relations are the words that tie a thing to the rest of a question.
 var relations = words("in for of at on to with by from under dans pour au aux en im am fur")
 
+// moments are relations that say when or where, and of which one takes the place of
+// another: "on a public holiday", then "and at a weekend?".
+var moments = words("in on at")
+
 // replaced returns the words of an earlier question in whose place a later one
 // puts others: those that follow the same relation ("in the Dew House", then
 // "and in the Orchid House?").
@@ -417,7 +460,7 @@ func replaced(earlier, later []string) map[string]bool {
 			continue
 		}
 		for j, same := range earlier {
-			if same != relation {
+			if same != relation && !(moments[same] && moments[relation]) {
 				continue
 			}
 			for _, word := range earlier[j+1:] {
@@ -427,6 +470,9 @@ func replaced(earlier, later []string) map[string]bool {
 				out[word] = true
 			}
 		}
+	}
+	for _, word := range insteadOf(earlier, later) {
+		out[word] = true
 	}
 	// "How do I add one", then "and how do I delete it": one deed for another.
 	if how, did := deed(earlier); did != "" {
@@ -440,6 +486,42 @@ func replaced(earlier, later []string) map[string]bool {
 		}
 	}
 	return out
+}
+
+// leadsIn matches how a follow-up begins that names another thing.
+var leadsIn = regexp.MustCompile(`^(?:(?:and|but|or|so|then) )?(?:what about |how about )?(?:the |an? )?`)
+
+// aboutWhat matches what a question is about: "woody plants" in "how long are woody
+// plants kept", "tansy" in "when was tansy built".
+var aboutWhat = regexp.MustCompile(`\b(?:is|are|was|were|does|do|did|must|may|can|should) (?:the |an? )?((?:\w+ ){1,2}?)(?:be |` + done + `\b)`)
+
+// mostWordsOfAThing is how many words a follow-up has that only names another thing.
+const mostWordsOfAThing = 3
+
+// insteadOf returns the words of an earlier question that a thing takes the place of
+// which a follow-up only names: "and the Arid House?", "what about cuttings?".
+func insteadOf(earlier, later []string) []string {
+	folded := strings.Join(later, " ")
+	lead := leadsIn.FindString(folded)
+	thing := strings.Fields(folded[len(lead):])
+	bare := func(w string) bool { return relations[w] || pointing[w] || text.IsFunctionWord(w, text.English) }
+	if !followUp.MatchString(folded) || len(thing) == 0 || len(thing) > mostWordsOfAThing || slices.ContainsFunc(thing, bare) {
+		return nil
+	}
+	// Another of the same kind: what tells the two apart changes.
+	if at := slices.Index(earlier, thing[len(thing)-1]); at > 0 {
+		var out []string
+		for i := at - 1; i >= 0 && at-i < mostWordsOfAThing && !bare(earlier[i]); i-- {
+			if !slices.Contains(thing, earlier[i]) {
+				out = append(out, earlier[i])
+			}
+		}
+		return out
+	}
+	if m := aboutWhat.FindStringSubmatch(strings.Join(earlier, " ")); m != nil {
+		return strings.Fields(m[1])
+	}
+	return nil
 }
 
 // deed returns what somebody does in a question, the word after "do I" and the

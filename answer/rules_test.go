@@ -13,7 +13,8 @@ import (
 // questionOf makes a question of its words, each worth the same.
 func questionOf(s string) *question {
 	folded := foldedQuestion(s)
-	q := &question{standalone: s, language: "en", want: wantOf(s), attribute: attributeOf(folded)}
+	q := &question{standalone: s, language: "en", want: wantOf(s)}
+	q.attribute, q.byVerb = attributeOf(folded)
 	q.units, q.named = dimensionOf(folded)
 	stemmer := text.NewStemmer("en")
 	for _, t := range text.Tokens(s) {
@@ -86,7 +87,7 @@ func TestAttribute(t *testing.T) {
 		"What colour are the seats?": "colour", "What is the salary of the Director?": "salary", "What is the boiling point of nitrogen?": "point",
 		"Which station has a loop?": "station", "How many seats are there?": "", "Who is it?": "",
 	} {
-		if got := attributeOf(foldedQuestion(question)); got != want {
+		if got, _ := attributeOf(foldedQuestion(question)); got != want {
 			t.Errorf("%s asks for %q, want %q", question, got, want)
 		}
 	}

@@ -2,6 +2,7 @@ package answer
 
 import (
 	"regexp"
+	"strconv"
 	"strings"
 	"unicode"
 	"unicode/utf8"
@@ -14,23 +15,30 @@ import (
 const (
 	numberWords = `(?:one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|thirteen|fourteen|fifteen|sixteen|eighteen|twenty|thirty|forty|fifty|sixty|ninety|half an?|un|une|deux|trois|quatre|cinq|six|sept|huit|neuf|dix)`
 	digits      = `[-−–]?\d[\d,. ]*\d|[-−–]?\d`
-	units       = `°\s?[CF]|%|‰|°|km/h|mph|m/s|mg/l|mg/L|µg/l|g/l|ml/l|[mµkcd]?[mgl][²³]?\b|[kM]?(?:Pa|W|Wh|V|A|Hz|N|J)\b|bar|ha|lux|lx|ppm|psi|dB|cells?/ml|CFU/\S+|hours?|minutes?|seconds?|days?|weeks?|months?|years?|nights?|litres?|liters?|metres?|meters?|millimetres?|centimetres?|kilometres?|kilograms?|grams?|tonnes?|degrees?|per cent|percent|people|persons?|passengers?|visitors?|members?|staff|seeds?|accessions?|plants?|species|pounds?|euros?|pence|coaches|carriages|times|air changes|pages?|copies|heures?|minutes?|jours?|semaines?|mois|ans?|euros?|personnes?|mètres?|Stunden|Tage|Minuten|Jahre`
+	units       = `°\s?[CF]|%|‰|°|km/h|mph|m/s|mg/l|mg/L|µg/l|g/l|ml/l|[mµkcd]?[mgl][²³]?\b|[kM]?(?:Pa|W|Wh|V|A|Hz|N|J)\b|bar|ha|lux|lx|ppm|psi|dB|cells?/ml|CFU/\S+|hours?|minutes?|seconds?|days?|weeks?|months?|years?|nights?|litres?|liters?|metres?|meters?|millimetres?|centimetres?|kilometres?|kilograms?|grams?|tonnes?|degrees?|per cent|percent|people|persons?|passengers?|visitors?|members?|staff|seeds?|accessions?|plants?|species|pounds?|euros?|pence|coaches|carriages|times|air changes|pages?|copies|heures?|minutes?|jours?|semaines?|mois|ans?\b|euros?|personnes?|mètres?|Stunden|Tage|Minuten|Jahre`
 	month       = `(?:January|February|March|April|May|June|July|August|September|October|November|December|janvier|février|mars|avril|mai|juin|juillet|août|septembre|octobre|novembre|décembre)`
 )
 
+var placeCell = regexp.MustCompile(`(?i) · (?:place|where|location|room|position|site|address|standort|ort|lieu)(?: of [^:·]*)?: ([^·]*\pL[^·]*)`)
+
 var (
-	quantity = regexp.MustCompile(`(?i)(?:[£€$]\s?\d[\d,.]*\d|[£€$]\s?\d|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
+	quantity = regexp.MustCompile(`(?i)(?:[£€$]\s?(?:\d[\d,.]*\d|\d)(?:\s(?:million|billion|thousand)\b)?|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
 	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}\b(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
 	name     = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+`)
-	office   = regexp.MustCompile(`\b(?:the|The|a|A)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee)(?:\s+of\s+(?:the\s+)?\p{L}+)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+\p{L}+(?:\s\p{L}+)?)*`)
+	office   = regexp.MustCompile(`\b(?:the|The|an?|An?)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee)(?:\s+of\s+(?:the\s+)?\p{L}+)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+\p{L}+(?:\s\p{L}+)?)*`)
 	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|ensur(?:e|es|ing)|prevents?|allows?|makes? it|as a result|parce|car|afin|weil|damit)\b`)
 	located  = regexp.MustCompile(`(?i)\b(?:is|are|be|stands?|hangs?|lies?|kept|found|held|stored|located|placed|put|sits?|taken|meets?|goes|go) (?:up |down |out |only |just |all )?(?:in|at|on|under|beside|behind|by|near|inside|outside|above|below|between|next|to)\b|(?:^|\s)/\w+/|→|\b(?:tab|menu|dialog|directory|folder)\b`)
-	denial   = regexp.MustCompile(`(?i)\b(?:not|never|no|nor|neither|cannot|prohibited|forbidden|without exception|banned|refused|nobody|none|pas|jamais|interdit|nicht|kein\w*|verboten)\b`)
+	// A place by its name, and the cell of a row that is named for where something is.
+	placed = regexp.MustCompile(`\b(?:at|in|near|behind|beside|under|opposite|outside|inside) (?:the )?\p{Lu}\p{Ll}+|` + placeCell.String())
+	denial = regexp.MustCompile(`(?i)\b(?:not|never|no|nor|neither|cannot|prohibited|forbidden|without exception|banned|refused|nobody|none|pas|jamais|interdit|nicht|kein\w*|verboten)\b`)
 )
 
 // short picks the part of a statement that answers by itself: the match of the
 // wanted kind that stands nearest to the question's words.
 func short(q *question, m *matcher, s string, language text.Language) string {
+	if q.follows && m.own&^m.in(s, language) != 0 && q.want == wantDate && len(date.FindAllString(s, 2)) > 1 {
+		return "" // which of them, what the follow-up adds would have told
+	}
 	switch q.want {
 	case wantQuantity:
 		if q.frequency {
@@ -38,7 +46,10 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 				return often
 			}
 		}
-		return nearest(quantity, q.units, m, s, language)
+		if q.units == nil || !endless.MatchString(s) || quantity.MatchString(s) {
+			return nearest(quantity, q.units, m, s, language)
+		}
+		return endless.FindString(s)
 	case wantValue:
 		return nearest(q.value, nil, m, s, language)
 	case wantDate:
@@ -53,7 +64,40 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 		if who := nearest(name, nil, m, s, language); who != "" {
 			return who
 		}
-		return nearest(office, nil, m, s, language)
+		return officeAlone(nearest(office, nil, m, s, language))
+	case wantPlace:
+		if m := placeCell.FindStringSubmatch(s); m != nil {
+			return strings.TrimSpace(m[1])
+		}
+		return picked(q, m, s, language)
+	case wantSentence, wantList:
+		return picked(q, m, s, language)
+	}
+	return ""
+}
+
+var whichThing = regexp.MustCompile(`^(?:and |but |so |in |at |on |of |from |to |for |under |against )*(?:which|what) (\pL{3,})`)
+
+// picked returns which of several things a row of a table is: the cell named for what
+// is asked for, "Product: Nematodes", or the row's name where a superlative is true of it.
+func picked(q *question, m *matcher, s string, language text.Language) string {
+	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
+	label, cells, row := strings.Cut(s, " · ")
+	if !row || kind == nil {
+		return ""
+	}
+	stemmer := m.stemmerOf(language)
+	for _, cell := range strings.Split(cells, " · ") {
+		name, value, named := strings.Cut(cell, ": ")
+		if named && value != "" && stemmer.Stem(strings.ToLower(name)) == stemmer.Stem(kind[1]) && !asked(m, value, language) {
+			return value
+		}
+	}
+	if q.picks() && !asked(m, label, language) {
+		if _, err := strconv.Atoi(label); err == nil {
+			return kind[1] + " " + label
+		}
+		return label
 	}
 	return ""
 }
@@ -77,7 +121,7 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 	best, least := "", 1e9
 	for _, span := range matches {
 		part := strings.TrimSpace(s[span[0]:span[1]])
-		if asked(m, part, language) || isReference(s, span[0]) || withinWord(s, span[0]) || pattern == quantity && ordinal.MatchString(s[span[0]:]) {
+		if asked(m, part, language) || isReference(s, span[0]) || withinWord(s, span[0]) || pattern == name && isPlace(part) || pattern == quantity && (ordinal.MatchString(s[span[0]:]) || ofADate(s, span)) {
 			continue
 		}
 		d := distance(tokens, hits, span)
@@ -93,6 +137,33 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 	}
 	return strings.TrimRight(best, " ,.")
 }
+
+// ofADate tells whether a number is the day in a date.
+func ofADate(s string, span []int) bool {
+	return dayBefore.MatchString(s[span[1]:]) || dayAfter.MatchString(s[:span[0]]) && len(strings.TrimSpace(s[span[0]:span[1]])) <= 2
+}
+
+var (
+	dayBefore = regexp.MustCompile(`^\s?(?:st|nd|rd|th)?\s?(?:of )?` + month + `\b`)
+	dayAfter  = regexp.MustCompile(`\b` + month + `\s$`)
+	places    = words("house gate hall halt road street lane station room bridge lake river garden gardens park yard shed store tower building wing terrace square village office lawn school train trains report policy manual")
+)
+
+// isPlace tells whether a name is one of a place and not of somebody.
+func isPlace(name string) bool {
+	words := strings.Fields(strings.ToLower(name))
+	return len(words) > 0 && places[words[len(words)-1]]
+}
+
+// officeAlone takes off what stands before an office: "the agreement of the Director".
+func officeAlone(s string) string {
+	if at := besideOffice.FindStringSubmatchIndex(s); at != nil && !office.MatchString(s[:at[3]]) {
+		return s[at[4]:]
+	}
+	return s
+}
+
+var besideOffice = regexp.MustCompile(`^((?:[Tt]he|[Aa]n?) \pL+) (?:of|by|to|with|for|from) (the|an?) `)
 
 // withinWord tells whether a match begins in the middle of a word, as the
 // number in "IEEE-754" does.
@@ -161,10 +232,15 @@ func bestCell(pattern, units *regexp.Regexp, m *matcher, s string, language text
 	best, most := "", 0.0
 	for _, cell := range cells[1:] {
 		name, value, named := strings.Cut(cell, ": ")
-		if !named || !pattern.MatchString(value) {
+		at := pattern.FindStringIndex(value)
+		if !named || at == nil || withinWord(value, at[0]) {
 			continue
 		}
-		worth := m.worthOf(m.in(name, language))
+		bits := m.in(name, language)
+		worth := m.worthOf(bits) - m.worthOf(bits&m.counted)/2 // "how many tests failed" is for the column of failures
+		if m.most != nil && m.most.MatchString(name) {
+			worth += 0.02
+		}
 		if units != nil && carriesUnit(cell, units) {
 			worth += 0.01 // decides where no name does
 		}

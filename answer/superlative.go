@@ -22,12 +22,15 @@ type superlative struct {
 
 var (
 	asksWhichOne = regexp.MustCompile(`^(?:and |but |so |in |of |at |from )*(?:which|what|who|where|when)\b`)
+	asksPrice    = regexp.MustCompile(`\b(?:costs?|price|paid|pays?|expensive)\b`)
+	asksService  = regexp.MustCompile(`\b(?:served|serving|office|been|worked|employed)\b`)
+	begun        = regexp.MustCompile(`(?i)\b(?:since|built|planted|founded|opened|born|year|made|installed|bought)\b`)
 	costs        = regexp.MustCompile(`(?i)[£€$]|\b(?:price|fare|cost|fee)s?\b`)
 
 	superlatives = []superlative{
 		{"most", 1, nil}, {"highest", 1, nil}, {"greatest", 1, nil}, {"largest", 1, measured["large"]}, {"biggest", 1, measured["big"]},
 		{"longest", 1, measured["long"]}, {"heaviest", 1, measured["heavy"]}, {"hottest", 1, measured["hot"]}, {"warmest", 1, measured["warm"]},
-		{"fastest", 1, measured["fast"]}, {"deepest", 1, measured["deep"]}, {"tallest", 1, measured["tall"]}, {"dearest", 1, costs},
+		{"fastest", 1, measured["fast"]}, {"oldest", -1, begun}, {"newest", 1, begun}, {"youngest", 1, begun}, {"deepest", 1, measured["deep"]}, {"tallest", 1, measured["tall"]}, {"dearest", 1, costs},
 		{"least", -1, nil}, {"fewest", -1, nil}, {"lowest", -1, nil}, {"smallest", -1, measured["large"]}, {"shortest", -1, measured["long"]},
 		{"lightest", -1, measured["heavy"]}, {"coldest", -1, measured["cold"]}, {"slowest", -1, measured["fast"]}, {"cheapest", -1, costs},
 	}
@@ -42,8 +45,55 @@ func superlativeOf(folded string) *superlative {
 	words := strings.Fields(folded)
 	for i := range superlatives {
 		if at := slices.Index(words, superlatives[i].word); at > 0 && words[at-1] != "at" {
-			return &superlatives[i]
+			found := superlatives[i]
+			if found.word == "longest" && asksService.MatchString(folded) {
+				found.direction, found.measure = -1, begun // who came first
+			}
+			if found.measure == nil && asksPrice.MatchString(folded) {
+				found.measure = costs
+			}
+			return &found
 		}
+	}
+	return nil
+}
+
+// picks tells whether one of several things is asked for by a superlative.
+func (q *question) picks() bool {
+	return q.superlative != nil && (q.want == wantSentence || q.want == wantList)
+}
+
+// weighSuperlative has the superlative weigh as much as any word, if it is true of a row:
+// that row has it, in numbers, and others lack it.
+func (m *matcher) weighSuperlative(asked *superlative) {
+	if !slices.ContainsFunc(m.extremes, func(rows []float64) bool { return slices.Contains(rows, 1) }) {
+		return
+	}
+	for i, t := range m.terms {
+		if t.Word == asked.word {
+			m.superlative = 1 << min(i, 63)
+			m.total += t.IDF - m.worth[i]
+			m.worth[i] = t.IDF
+		}
+	}
+}
+
+// Columns of the most and of the least, by how a question asks for either.
+var (
+	asksMost   = regexp.MustCompile(`\b(?:at (?:the )?most|highest|maximum|greatest|largest|peak|up to)\b`)
+	asksLeast  = regexp.MustCompile(`\b(?:at (?:the )?least|lowest|minimum|smallest)\b`)
+	mostNamed  = regexp.MustCompile(`(?i)\b(?:highest|max(?:imum)?|most|greatest|largest|peak)\b`)
+	leastNamed = regexp.MustCompile(`(?i)\b(?:lowest|min(?:imum)?|least|smallest)\b`)
+)
+
+// extremeOf returns what a column is called that holds the most, or the least, of
+// something, if that is asked for.
+func extremeOf(folded string) *regexp.Regexp {
+	switch {
+	case asksMost.MatchString(folded):
+		return mostNamed
+	case asksLeast.MatchString(folded):
+		return leastNamed
 	}
 	return nil
 }
@@ -56,25 +106,35 @@ const fewestRows = 3
 type column struct {
 	best float64 // times the direction
 	rows int
+	most float64 // that a row shares with the question
 }
 
 // greatest tells of each sentence of each candidate whether it is the row with the
 // greatest number of its column (1) or another row with one (−1).
 func (m *matcher) greatest(asked *superlative, candidates []Candidate) [][]float64 {
 	columns := map[string]*column{} // by document, section and name
-	keys, out := make([]string, len(candidates)), make([][]float64, len(candidates))
+	keys, out, shares := make([]string, len(candidates)), make([][]float64, len(candidates)), make([][]float64, len(candidates))
 	for i, c := range candidates {
-		name, numbers := m.numbers(asked, c.Passage)
+		name, numbers, shared := m.numbers(asked, c.Passage)
+		shares[i] = shared
 		keys[i], out[i] = c.DocumentID+"\n"+c.Passage.SectionPath()+"\n"+name, numbers
-		for _, n := range numbers {
+		for k, n := range numbers {
 			if math.IsNaN(n) {
 				continue
 			}
-			if columns[keys[i]] == nil {
-				columns[keys[i]] = &column{best: math.Inf(-1)}
+			all := columns[keys[i]]
+			if all == nil {
+				all = &column{}
+				columns[keys[i]] = all
 			}
-			columns[keys[i]].best = max(columns[keys[i]].best, n)
-			columns[keys[i]].rows++
+			// The cheapest ticket for an adult is the cheapest of the rows for adults.
+			switch {
+			case all.rows == 0 || shared[k] > all.most:
+				all.best, all.most = n, shared[k]
+			case shared[k] == all.most:
+				all.best = max(all.best, n)
+			}
+			all.rows++
 		}
 	}
 	for i, numbers := range out {
@@ -83,7 +143,7 @@ func (m *matcher) greatest(asked *superlative, candidates []Candidate) [][]float
 			switch {
 			case math.IsNaN(n) || all.rows < fewestRows:
 				numbers[k] = 0
-			case n == all.best:
+			case n == all.best && shares[i][k] == all.most:
 				numbers[k] = 1
 			default:
 				numbers[k] = -1
@@ -94,8 +154,9 @@ func (m *matcher) greatest(asked *superlative, candidates []Candidate) [][]float
 }
 
 // numbers returns the name of the column that is asked about and, for each sentence
-// of a passage, its number there times the direction, NaN for none.
-func (m *matcher) numbers(asked *superlative, p *passage.Passage) (name string, out []float64) {
+// of a passage, its number there times the direction, NaN for none, and how much the
+// row by itself shares with the question.
+func (m *matcher) numbers(asked *superlative, p *passage.Passage) (name string, out, shared []float64) {
 	rows := make([]map[string]float64, len(p.Sentences))
 	for i, s := range p.Sentences {
 		if s.Kind == layout.Table {
@@ -103,14 +164,27 @@ func (m *matcher) numbers(asked *superlative, p *passage.Passage) (name string, 
 		}
 	}
 	name = m.columnOf(asked, rows, p.Language)
-	out = make([]float64, len(rows))
+	out, shared = make([]float64, len(rows)), make([]float64, len(rows))
 	for i, s := range p.Sentences {
 		out[i] = math.NaN()
 		if n, ok := rows[i][name]; ok && name != "" && !isTotal(p.Text[s.Start:s.End]) {
 			out[i] = asked.direction * n
+			shared[i] = m.worthOf(m.in(valuesOf(p.Text[s.Start:s.End]), p.Language))
 		}
 	}
-	return name, out
+	return name, out, shared
+}
+
+// valuesOf returns what a row says, without the names of its columns.
+func valuesOf(row string) string {
+	var out []string
+	for _, cell := range strings.Split(row, " · ") {
+		if _, value, named := strings.Cut(cell, ": "); named {
+			cell = value
+		}
+		out = append(out, cell)
+	}
+	return strings.Join(out, " ")
 }
 
 // columnOf returns the name of the column of numbers that shares most with the

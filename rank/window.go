@@ -96,7 +96,21 @@ func (r *reader) meaning(t text.Token, language text.Language) *meaning {
 			m.like[k] = s
 		}
 	}
+	m.settle()
 	return m
+}
+
+// settle has a word that is one of those asked stand for no other: that trees are
+// named does not tell that they were planted.
+func (m *meaning) settle() {
+	if !slices.Contains(m.like, 1) {
+		return
+	}
+	for k, s := range m.like {
+		if s < 1 {
+			m.like[k] = 0
+		}
+	}
 }
 
 // likeness is how much a word is like a term.

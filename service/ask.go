@@ -285,7 +285,8 @@ func (s *Service) Passages(ctx context.Context, collection string, visit func(do
 	return nil
 }
 
-// Measure runs a question set over a collection and keeps the result.
+// Measure runs a question set over a collection, in its style but without an outside
+// model, and keeps the result.
 func (s *Service) Measure(ctx context.Context, collection string, set *measure.Set) (*measure.Measurement, error) {
 	c, err := s.named(collection)
 	if err != nil {
@@ -295,7 +296,14 @@ func (s *Service) Measure(ctx context.Context, collection string, set *measure.S
 	if err != nil {
 		return nil, err
 	}
-	m, err := measure.Run(ctx, s.asker(c), set, nil)
+	style, err := s.style(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	style.Model = nil // a measurement is of the program alone, and spends no money
+	asker := s.asker(c)
+	asker.Style = *style
+	m, err := measure.Run(ctx, asker, set, nil)
 	if err != nil {
 		return nil, err
 	}

@@ -312,6 +312,14 @@ func TestMeasure(t *testing.T) {
 	if all, err := s.Measurements(t.Context(), "garden"); err != nil || len(all) != 1 {
 		t.Errorf("%d measurements, error %v", len(all), err)
 	}
+
+	// What is measured is what readers get.
+	if err := s.SetStyle(t.Context(), "garden", &answer.Style{Certain: 1}); err != nil {
+		t.Fatal(err)
+	}
+	if m, err = s.Measure(t.Context(), "garden", set); err != nil || m.Records[0].Outcome != measure.Refused {
+		t.Errorf("with the style that refuses all, records are %+v, error %v", m.Records, err)
+	}
 }
 
 func TestBadRequests(t *testing.T) {

@@ -27,9 +27,9 @@ var groups = []group{
 	{"words of the sentence", []string{"inside", "gap", "pairs", "opening"}},
 	{"like words", []string{"like"}},
 	{"vectors", []string{"cosine", "around"}},
-	{"what stands around it", []string{"label", "section", "title", "elsewhere", "unnamed", "covered"}},
+	{"what stands around it", []string{"label", "section", "title", "elsewhere", "unnamed", "missed", "misnumber", "covered"}},
 	{"kind of answer", []string{"fits", "unfit", "meets", "lacks", "apart", "literal", "listed", "headed", "banded", "names", "argues", "apt"}},
-	{"wording", []string{"aside", "subject", "defines", "tells", "bounds", "echoes", "rules", "denies"}},
+	{"wording", []string{"aside", "subject", "defines", "tells", "bounds", "echoes", "rules", "denies", "opposed"}},
 	{"form of the text", []string{"foreign", "bare", "listing", "keyed", "other", "heads", "mute"}},
 	{"place of its passage", []string{"standing", "close"}},
 }
@@ -39,7 +39,7 @@ var everything = answer.FeatureNames
 // against are the features that can only speak against a sentence; all others can
 // only speak for it. Weights of the other sign fit a few training questions by
 // chance and are not let in.
-var against = []string{"gap", "elsewhere", "unnamed", "apart", "unfit", "lacks", "foreign", "aside", "bare", "listing", "other", "heads", "mute"}
+var against = []string{"gap", "elsewhere", "unnamed", "missed", "misnumber", "apart", "unfit", "lacks", "foreign", "aside", "bare", "listing", "other", "heads", "mute", "opposed"}
 
 // Settings of the fit.
 const (

@@ -1,0 +1,72 @@
+package answer
+
+import (
+	"regexp"
+	"slices"
+	"strings"
+
+	"jardinet/text"
+)
+
+// What is said of summer answers no question about winter, and how long seed may stay
+// out of a store not how long somebody may stay in it.
+
+// An opposition is a word of a question with those that say the contrary.
+type opposition struct {
+	word     string
+	contrary []string
+}
+
+// colours exclude each other.
+var colours = strings.Fields("red orange yellow green blue violet purple pink brown black white grey")
+
+// oppositionsOf returns the words of a question that have opposites, without those
+// that it names together: "by day and by night".
+func oppositionsOf(folded string) []opposition {
+	words := strings.Fields(folded)
+	var out []opposition
+	for _, word := range words {
+		contrary := opposites[word]
+		if slices.Contains(colours, word) {
+			contrary = slices.DeleteFunc(slices.Clone(colours), func(c string) bool { return c == word })
+		}
+		if len(contrary) > 0 && !slices.ContainsFunc(contrary, func(o string) bool { return slices.Contains(words, o) }) {
+			out = append(out, opposition{word, contrary})
+		}
+	}
+	return out
+}
+
+var staysIn = regexp.MustCompile(`\b(stays?|remains?|goe?s?|comes?|works?) (in|inside|out|outside)\b`)
+
+// opposes tells whether a sentence speaks of the contrary of what is asked, and not of
+// that too.
+func (q *question) opposes(s string) bool {
+	if len(q.oppositions) == 0 && q.stays == nil {
+		return false
+	}
+	var words []string
+	for _, t := range text.Tokens(s) {
+		words = append(words, t.Word)
+	}
+	for _, o := range q.oppositions {
+		if !slices.Contains(words, o.word) && slices.ContainsFunc(o.contrary, func(w string) bool { return slices.Contains(words, w) }) {
+			return true
+		}
+	}
+	return q.stays != nil && q.stays.MatchString(strings.Join(words, " "))
+}
+
+// staysOtherwise returns what matches "stay out" where a question says "stay in", and
+// the other way about; nil if it says neither.
+func staysOtherwise(folded string) *regexp.Regexp {
+	m := staysIn.FindStringSubmatch(folded)
+	if m == nil {
+		return nil
+	}
+	other := "out"
+	if strings.HasPrefix(m[2], "out") {
+		other = "in"
+	}
+	return regexp.MustCompile(`\b` + strings.TrimSuffix(m[1], "s") + `s? ` + other + `(?:side)?\b`)
+}
