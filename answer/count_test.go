@@ -16,9 +16,25 @@ func TestCounts(t *testing.T) {
 		{"It has four rooms and twelve heated benches.", "bench", true},
 		{"Coach 3 · Seats: 16", "seat", true},
 		{"The visitors wait.", "visitor", false},
+		{"Each coach seats 16 and takes nobody standing.", "seat", true},
+		{"Keep the number of geese below 60 by oiling eggs.", "goos", true},
+		{"The volunteers, whose hours, 71,400 of them, were given.", "hour", true},
+		{"Member of the Trust · Single £: 2.50 · Return £: 4.00", "member", false},
+		{"Members · Total: 21,350", "member", true},
 	} {
 		if got := counts(test.sentence, test.stem, text.NewStemmer("en")); got != test.want {
 			t.Errorf("%q counts %s: %t", test.sentence, test.stem, got)
+		}
+	}
+}
+
+func TestCountedOf(t *testing.T) {
+	for question, want := range map[string]string{
+		"how many gas bottles may the restaurant keep": "bottles", "how many days of leave are there": "days", "how many school classes came": "classes",
+		"and how many seats has a coach": "seats", "how many people fit in": "", "how long is it": "", "how many are there": "are",
+	} {
+		if got := countedOf(question, "en"); got != want {
+			t.Errorf("%s counts %q, want %q", question, got, want)
 		}
 	}
 }

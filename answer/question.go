@@ -144,8 +144,11 @@ func soften(q *index.Query, folded string) {
 		weight = halfSoft
 	}
 	for i := range q.Terms {
-		if soft(q.Terms[i].Word) {
-			q.Terms[i].Weight = weight
+		switch t := &q.Terms[i]; {
+		case t.Word == owner:
+			t.Weight = softWeight // whatever is said is said of it
+		case soft(t.Word):
+			t.Weight = weight
 		}
 	}
 }
@@ -341,6 +344,8 @@ var attributes = []*regexp.Regexp{
 // done matches participles.
 const done = `(\w{2,}[^e\W]ed|\w+ilt|\w+ught|broken|written|drawn|shown|grown|sown|thrown|known|given|driven|taken|stolen|made|done|kept|held|told|sold|paid|lost|left|sent|hurt|born|worn|eaten|read|run|met|fed|shut|begun)`
 
+var isDone = regexp.MustCompile(`^` + done + `$`)
+
 // nouns are how many of the attributes are what something has, and not what is done.
 const nouns = 2
 
@@ -463,9 +468,9 @@ func replaced(earlier, later []string) map[string]bool {
 			if same != relation && !(moments[same] && moments[relation]) {
 				continue
 			}
-			for _, word := range earlier[j+1:] {
-				if relations[word] {
-					break
+			for k, word := range earlier[j+1:] {
+				if relations[word] || j+2+k == len(earlier) && isDone.MatchString(word) {
+					break // what is done "on a public holiday" stays
 				}
 				out[word] = true
 			}

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"jardinet/rank"
 	"jardinet/text"
 )
 
@@ -99,6 +100,9 @@ func sidesOf(whole string) []Part {
 	if sides := thingsOf(whole); sides != nil {
 		return sides
 	}
+	if sides := subjectsOf(whole); sides != nil {
+		return sides
+	}
 	m := samePlace.FindStringSubmatch(whole)
 	if m == nil || !strings.EqualFold(m[2], m[4]) || !asksFirst.MatchString(m[1]) || wantOf(whole) == wantSteps || wantOf(whole) == wantYesNo {
 		return nil
@@ -127,6 +131,38 @@ func thingsOf(whole string) []Part {
 	}
 	return []Part{{Question: "What " + is + " " + first + "?"}, {Question: "What " + is + " " + second + "?"}}
 }
+
+// twoSubjects matches "what do fault codes E2 and E5 mean" and "how fast may Tansy and
+// Old Marchbank go".
+var twoSubjects = regexp.MustCompile(`^((?i:(?:(?:in|at|on|for|from|to|by|with|under) )*` + questionWord + ` (?:\w+ )?(?:do|does|did|is|are|was|were|may|can|must|should|has|have)) )((?:(?:the|an?) )?[\pL\d. -]+?) and ((?:(?:the|an?) )?(?:\p{Lu}[\pL\d.-]*(?: \p{Lu}[\pL\d.-]*)*|[\pL\d.-]+)) (.+)$`)
+
+// mostWordsOfASubject is how many words one of two subjects has at most.
+const mostWordsOfASubject = 4
+
+// subjectsOf parts a question that asks the same of two subjects.
+func subjectsOf(whole string) []Part {
+	m := twoSubjects.FindStringSubmatch(whole)
+	if m == nil || wantOf(whole) == wantSteps || wantOf(whole) == wantYesNo || strings.Contains(strings.ToLower(whole), "differ") {
+		return nil
+	}
+	first, second, rest := strings.Fields(m[2]), strings.Fields(m[3]), strings.Fields(m[4])
+	if len(first) > mostWordsOfASubject || relations[strings.ToLower(rest[0])] {
+		return nil
+	}
+	last := first[len(first)-1]
+	switch {
+	case len(rest) > 1 && strings.EqualFold(rest[0], last):
+		second, rest = append(second, rest[0]), rest[1:] // "woody plants and herbaceous plants"
+	case len(second) == 1 && (rank.IsLiteral(second[0]) && rank.IsLiteral(last) || allDigits(second[0]) && allDigits(last)):
+		second = append(slices.Clone(first[:len(first)-1]), second...) // "fault codes E2 and E5"
+	}
+	question := func(subject []string) Part {
+		return Part{Question: m[1] + strings.Join(subject, " ") + " " + strings.Join(rest, " ") + "?"}
+	}
+	return []Part{question(first), question(second)}
+}
+
+func allDigits(s string) bool { return strings.Trim(s, "0123456789") == "" }
 
 // comparison asks of each side what is asked of both.
 func comparison(stem, a, b, tail string) []Part {

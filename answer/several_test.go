@@ -24,6 +24,12 @@ func TestParts(t *testing.T) {
 		"How many visitors came in 2024 and 2025?":                                               {"How many visitors came in 2024?", "How many visitors came in 2025?"},
 		"Combien coûte un billet et où puis-je le prendre ?":                                     {"Combien coûte un billet?", "Où puis-je le prendre?"},
 		"What do I do when the alarm rings and nobody is there?":                                 nil,
+		"What do fault codes E2 and E5 mean?":                                                    {"What do fault codes E2 mean?", "What do fault codes E5 mean?"},
+		"How fast may Tansy and Old Marchbank go?":                                               {"How fast may Tansy go?", "How fast may Old Marchbank go?"},
+		"What do an adult and a child pay for a return ticket?":                                  {"What do an adult pay for a return ticket?", "What do a child pay for a return ticket?"},
+		"How long are woody plants and soft plants kept?":                                        {"How long are woody plants kept?", "How long are soft plants kept?"},
+		"What is the difference between red and green flags seen at night?":                      nil,
+		"How long may paper and cards be left in the rain and the sun?":                          {"How long may paper be left in the rain and the sun?", "How long may cards be left in the rain and the sun?"},
 		"Who checks the boiler and how often?":                                                   {"Who checks the boiler?", "How often?"},
 	}
 	for question, want := range tests {

@@ -25,7 +25,7 @@ var (
 	quantity = regexp.MustCompile(`(?i)(?:[£€$]\s?(?:\d[\d,.]*\d|\d)(?:\s(?:million|billion|thousand)\b)?|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
 	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}\b(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
 	name     = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+`)
-	office   = regexp.MustCompile(`\b(?:the|The|an?|An?)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee)(?:\s+of\s+(?:the\s+)?\p{L}+)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+\p{L}+(?:\s\p{L}+)?)*`)
+	office   = regexp.MustCompile(`\b(?:the|The|an?|An?)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+\p{L}+(?:\s\p{L}+)?)*`)
 	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|ensur(?:e|es|ing)|prevents?|allows?|makes? it|as a result|parce|car|afin|weil|damit)\b`)
 	located  = regexp.MustCompile(`(?i)\b(?:is|are|be|stands?|hangs?|lies?|kept|found|held|stored|located|placed|put|sits?|taken|meets?|goes|go) (?:up |down |out |only |just |all )?(?:in|at|on|under|beside|behind|by|near|inside|outside|above|below|between|next|to)\b|(?:^|\s)/\w+/|→|\b(?:tab|menu|dialog|directory|folder)\b`)
 	// A place by its name, and the cell of a row that is named for where something is.
@@ -61,10 +61,11 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 		if label, _, row := strings.Cut(s, " · "); row && q.identity && name.FindString(label) == label && m.in(label, language) == 0 {
 			return label // whose office the other cells tell
 		}
-		if who := nearest(name, nil, m, s, language); who != "" {
-			return who
+		who, holder := nearest(name, nil, m, s, language), officeAlone(nearest(office, nil, m, s, language))
+		if who == "" || strings.Contains(holder, who) {
+			return holder // "the Head of Plant Health" is not Plant Health
 		}
-		return officeAlone(nearest(office, nil, m, s, language))
+		return who
 	case wantPlace:
 		if m := placeCell.FindStringSubmatch(s); m != nil {
 			return strings.TrimSpace(m[1])
@@ -119,12 +120,16 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 		hits[i] = m.in(s[t.Start:t.End], language)&^m.circumstance != 0
 	}
 	best, least := "", 1e9
-	for _, span := range matches {
+	shares := m.clauseShares(s, matches, language)
+	for i, span := range matches {
+		if span[0] < labelEnd(s) {
+			continue
+		}
 		part := strings.TrimSpace(s[span[0]:span[1]])
 		if asked(m, part, language) || isReference(s, span[0]) || withinWord(s, span[0]) || pattern == name && isPlace(part) || pattern == quantity && (ordinal.MatchString(s[span[0]:]) || ofADate(s, span)) {
 			continue
 		}
-		d := distance(tokens, hits, span)
+		d := distance(tokens, hits, span) - elsewhere*shares[i]
 		if units != nil && !units.MatchString(part+" ") {
 			d += 1000 // only if there is none of the wanted dimension
 		}
@@ -164,6 +169,34 @@ func officeAlone(s string) string {
 }
 
 var besideOffice = regexp.MustCompile(`^((?:[Tt]he|[Aa]n?) \pL+) (?:of|by|to|with|for|from) (the|an?) `)
+
+// elsewhere is by how many words a figure is farther that stands in a clause with
+// nothing of what was asked, where another figure's clause has all.
+const elsewhere = 30
+
+// clauseShares returns which part of the question each match has in its clause:
+// "admissions brought £3.21 million, membership £1.48 million".
+func (m *matcher) clauseShares(s string, matches [][]int, language text.Language) []float64 {
+	out := make([]float64, len(matches))
+	if len(matches) < 2 || m.total == 0 {
+		return out
+	}
+	for i, span := range matches {
+		from, to := 0, len(s)
+		if at := strings.LastIndex(s[:span[0]], ", "); at >= 0 {
+			from = at
+		}
+		if at := strings.Index(s[span[1]:], ", "); at >= 0 {
+			to = span[1] + at
+		}
+		out[i] = m.share(m.in(s[from:to], language) &^ m.circumstance)
+	}
+	return out
+}
+
+// labelEnd is where the name of a row ends, whose numbers tell it from others; 0 for
+// what is no row.
+func labelEnd(s string) int { return max(0, strings.Index(s, " · ")) }
 
 // withinWord tells whether a match begins in the middle of a word, as the
 // number in "IEEE-754" does.

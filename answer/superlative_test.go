@@ -70,3 +70,38 @@ func TestTheGreatestOfATable(t *testing.T) {
 		}
 	}
 }
+
+// TestTheCheapestOfWhatIsAskedFor takes the least of the rows that share the most with
+// the question.
+func TestTheCheapestOfWhatIsAskedFor(t *testing.T) {
+	p := &passage.Passage{Section: []string{"Fares"}, Language: "en"}
+	for _, line := range []string{"Adult, Sunday · Single £: 4.50", "Adult · Single £: 3.50", "Child · Single £: 2.00", "Dog · Single £: 1.00"} {
+		p.Sentences = append(p.Sentences, passage.Sentence{Start: len(p.Text), End: len(p.Text) + len(line), Kind: layout.Table})
+		p.Text += line
+	}
+	m := newMatcher(questionOf("What is the cheapest ticket for an adult?"), nil)
+	a := asker(t)
+	q := a.analyse("What is the cheapest ticket for an adult?", nil)
+	search := &Search{Query: q.query}
+	if err := a.search(t.Context(), q.standalone, "en", search, 10); err != nil {
+		t.Fatal(err)
+	}
+	m.reader = search.asked.Readers()[0]
+	got := m.greatest(superlativeOf("what is the cheapest ticket for an adult"), []Candidate{{DocumentID: "fares", Passage: p}})
+	if !slices.Equal(got[0], []float64{-1, 1, -1, -1}) {
+		t.Errorf("the cheapest rows for adults are %v", got[0])
+	}
+}
+
+func TestExtremeOf(t *testing.T) {
+	for question, column := range map[string]string{
+		"how much lead was found at most": "Highest", "what is the lowest temperature": "Lowest temperature °C", "how much is allowed up to the gate": "Maximum",
+	} {
+		if p := extremeOf(question); p == nil || !p.MatchString(column) || p.MatchString("Mean") {
+			t.Errorf("%s: %v", question, p)
+		}
+	}
+	if p := extremeOf("how much lead was found"); p != nil {
+		t.Errorf("nothing extreme is asked for, and %v looked for", p)
+	}
+}

@@ -12,7 +12,7 @@ import (
 func Literals(question string) []string {
 	var out []string
 	for _, field := range strings.Fields(question) {
-		if s := outOfBrackets(strings.TrimSuffix(strings.Trim(field, `"'“”‘’,;:!?`), ".")); isLiteral(s) {
+		if s := outOfBrackets(strings.TrimSuffix(strings.Trim(field, `"'“”‘’,;:!?`), ".")); IsLiteral(s) {
 			out = append(out, s)
 		}
 	}
@@ -31,7 +31,8 @@ func outOfBrackets(s string) string {
 	return s
 }
 
-func isLiteral(s string) bool {
+// IsLiteral tells whether a word of a question is such a name.
+func IsLiteral(s string) bool {
 	letters, digits, signs, inner := 0, 0, 0, 0
 	for i, r := range s {
 		switch {

@@ -140,6 +140,7 @@ func writeConfidence(samples []sample, w []float64) error {
 			silent = at
 		}
 	}
+	log.Printf("worth is the most from %.2f on, and enough is refused from %.2f on", from, silent)
 	from = max(from, silent)
 	return writeWeights("answer/confidence.json", answer.SignalNames, w, map[string]any{"answer_from": math.Round(100*from) / 100, "whole_from": 0.6}, len(samples))
 }

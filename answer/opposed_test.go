@@ -1,0 +1,25 @@
+package answer
+
+import "testing"
+
+func TestOpposes(t *testing.T) {
+	for _, test := range []struct {
+		question, sentence string
+		want               bool
+	}{
+		{"how warm is the house by night", "By day it is kept at 20 °C.", true},
+		{"how warm is the house by night", "Day: 20 °C, night: 12 °C.", false},
+		{"how warm is the house by day and by night", "By day it is kept at 20 °C.", false},
+		{"what does a red flag mean", "A green flag means go.", true},
+		{"what does a red flag mean", "A red or white flag means stop.", false},
+		{"how long may somebody stay in the cold store", "Seed may stay out of the cold store for four hours.", true},
+		{"how long may somebody stay in the cold store", "Stay no longer than 15 minutes.", false},
+		{"how long may seed stay out of the store", "Nobody stays inside for long.", true},
+		{"who is in the store", "The keys are out of order.", false},
+	} {
+		q := &question{oppositions: oppositionsOf(test.question), stays: staysOtherwise(test.question)}
+		if got := q.opposes(test.sentence); got != test.want {
+			t.Errorf("%q says the contrary of %q: %v", test.sentence, test.question, got)
+		}
+	}
+}
