@@ -137,6 +137,8 @@ type Answer struct {
 	// first; only if they were asked for.
 	Alternatives []Alternative `json:"-"`
 
+	unproven bool // it follows from something that the documents do not say
+
 	from float64 // confidence from which an answer is given
 }
 
@@ -321,7 +323,7 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 			return nil, err
 		}
 	}
-	if out == nil || out.State == NotFound {
+	if out == nil || out.State == NotFound && !out.unproven {
 		whole, err := a.one(ctx, question, after)
 		if err != nil {
 			return nil, err

@@ -24,6 +24,12 @@ var (
 	frequent      = regexp.MustCompile(`(?i)\b(?:(?:every|each) (?:\w+ ){0,2}?(?:seconds?|minutes?|hours?|days?|nights?|mornings?|evenings?|weeks?|fortnights?|months?|quarters?|seasons?|years?|(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?|January|February|March|April|May|June|July|August|September|October|November|December|time)|(?:once|twice|thrice|\w+ times)(?: (?:an?|per|each|every|in|the) (?:\w+ ){0,2}?(?:minute|hour|day|night|week|fortnight|month|quarter|season|year|decade)s?)?|hourly|daily|nightly|weekly|fortnightly|monthly|quarterly|yearly|annually|always|never|chaque \w+|tous les \w+|toutes les \w+|jede[nrsm]? \w+|täglich|wöchentlich|monatlich|jährlich)\b`)
 )
 
+// areas are units of how large something is over the ground, which is what "how big"
+// asks for where both are said.
+var areas = unitsOf(`square (?:kilo|centi|milli)?met(?:re|er)s?|m²|km²|ha|hectares?|acres?`)
+
+var asksSize = regexp.MustCompile(`\bhow (?:large|big)\b`)
+
 // endless matches what lasts without an end.
 var endless = regexp.MustCompile(`(?i)\b(?:for ?ever|for life|permanently|indefinitely|for good)\b`)
 
@@ -33,8 +39,8 @@ var dimensions = []dimension{
 	{regexp.MustCompile(`\bhow (?:fast|quickly|promptly|rapidly) (?:\w+ ){1,4}?(?:reply|replies|respond|answer|come|arrive|react|tell|told|speak|report|reported|pay|paid|repair|repaired|fixed|call|deliver|delivered|start|begin|finish|finished|leave|get|inform|be there)\b`),
 		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?`), nil},
 	{regexp.MustCompile(`\bhow much (?:\w+ )?(?:leave|holiday|vacation|notice|warning|time)\b`), unitsOf(`seconds?|minutes?|hours?|days?|weeks?|months?|years?`), nil},
-	{regexp.MustCompile(`\b(?:area|surface)\b`), unitsOf(`square (?:kilo|centi|milli)?met(?:re|er)s?|m²|km²|ha|hectares?|acres?`), nil},
-	{regexp.MustCompile(`\bhow (?:large|big)\b`), unitsOf(`(?:square|cubic) (?:kilo|centi|milli)?met(?:re|er)s?|m[²³]|km²|ha|hectares?|acres?|litres?|liters?|gallons?|met(?:re|er)s?|kilomet(?:re|er)s?|km|m|cm|mm|inch(?:es)?|[kMGT]i?B|(?:kilo|mega|giga)?bytes?|bits?|pages?|characters?|entries`), nil},
+	{regexp.MustCompile(`\b(?:area|surface)\b`), areas, nil},
+	{asksSize, unitsOf(`(?:square|cubic) (?:kilo|centi|milli)?met(?:re|er)s?|m[²³]|km²|ha|hectares?|acres?|litres?|liters?|gallons?|met(?:re|er)s?|kilomet(?:re|er)s?|km|m|cm|mm|inch(?:es)?|[kMGT]i?B|(?:kilo|mega|giga)?bytes?|bits?|pages?|characters?|entries`), nil},
 	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm|icy|chilly|cool|frosty)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:long|soon|old|quickly|late|early)|within (?:what|which) (?:time|period|interval)|duration|age|combien de temps|wie lange)\b`),
 		regexp.MustCompile(endless.String() + `|` + unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?|characters?|letters?|words?|pages?|lines?|digits?`).String()), nil},

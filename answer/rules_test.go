@@ -42,6 +42,7 @@ func TestShortPicksTheRightSpan(t *testing.T) {
 		{"How heavy is Bryony?", "Bryony · Kind: diesel · Built: 1967 · Weight t: 7.5", "7.5 t"},
 		{"What is the default value?", "The default value is 17, necessary for restoring IEEE-754 values.", "17"},
 		{"How many cells were counted at most?", "At most 2.4 × 10⁶ cells/ml were counted.", "2.4 × 10⁶ cells/ml"},
+		{"How big is the house?", "It covers 210 square metres and is 6 metres high.", "210 square metres"},
 		{"What did energy cost?", "Staff cost £4.36 million, energy cost £0.69 million.", "£0.69 million"},
 		{"How many people fit into a coach?", "On 6 August a hand was caught in a coach door.", ""},
 		{"How many people fit into a coach?", "Since August 6 a coach takes 16 people.", "16 people"},
@@ -92,6 +93,7 @@ func TestReplaced(t *testing.T) {
 		{"how long are woody plants kept in quarantine", "what about cuttings", "woody", "quarantine"},
 		{"when was tansy built", "and bryony", "tansy", "built"},
 		{"how many panes broke in the alpine house", "and the arid house", "alpine", "panes"},
+		{"when was the dew house built", "and in the orchid house", "dew", "built"},
 		{"how is work on a public holiday paid", "and at a weekend", "holiday", "paid"},
 		{"what is product 2 used against", "and how is it stored", "", "product"},
 	}

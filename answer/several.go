@@ -186,7 +186,14 @@ func (a *Asker) several(ctx context.Context, question string, all []Part, after 
 	out := blank(question)
 	var passages [][]Candidate
 	found := 0
+	denied := false // what the question takes for granted
 	for _, p := range all {
+		if denied && leansOnPremise(p.Question) {
+			found++
+			out.unproven = true
+			out.Parts = append(out.Parts, Part{Question: p.Question, State: NotFound, Statements: []int{}})
+			continue // what follows from something that is not said is not said either
+		}
 		one, err := a.one(ctx, p.Question, append(slices.Clone(after), p.after...))
 		if err != nil {
 			return nil, err
@@ -198,6 +205,8 @@ func (a *Asker) several(ctx context.Context, question string, all []Part, after 
 			if one.State = NotFound; contradicted(p.Question, one) {
 				one.State = Partial
 			}
+			denied = true
+			passages = append(passages, one.Passages)
 		}
 		out.take(&p, one)
 		if !p.Premise {
@@ -208,6 +217,12 @@ func (a *Asker) several(ctx context.Context, question string, all []Part, after 
 	out.settle(found)
 	out.Passages = interleave(passages)
 	return out, nil
+}
+
+// leansOnPremise tells whether a question speaks of what was taken for granted: "how
+// much does it take then".
+func leansOnPremise(question string) bool {
+	return slices.ContainsFunc(strings.Fields(foldedQuestion(question)), func(w string) bool { return pointing[w] || w == "then" })
 }
 
 // borne tells whether an answer says what a question takes for granted.

@@ -67,6 +67,10 @@ func TestPremises(t *testing.T) {
 	if open.State != NotFound || !strings.Contains(open.Text, "do not say that dogs are allowed in the glasshouse") || !strings.Contains(open.Text, "do not say: What do bicycles cost?") {
 		t.Errorf("nothing borne out: %s, %q", open.State, open.Text)
 	}
+	leans := ask(t, a, "Since dogs are allowed in the glasshouse, how long may they stay out of the cold store?")
+	if leans.State != NotFound || len(leans.Statements) != 0 || len(leans.Parts) != 2 || !strings.Contains(leans.Text, "do not say that dogs are allowed in the glasshouse") {
+		t.Errorf("what leans on a premise that nothing bears out: %s, %q", leans.State, leans.Text)
+	}
 	holds := ask(t, a, "Since dogs are allowed on the lawn, how long may seed stay out of the cold store?")
 	if strings.Contains(holds.Text, "do not say") || holds.Short != "Four hours" || holds.Parts != nil {
 		t.Errorf("a premise that holds: %q, %+v", holds.Text, holds.Parts)

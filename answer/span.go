@@ -15,7 +15,7 @@ import (
 const (
 	numberWords = `(?:one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|thirteen|fourteen|fifteen|sixteen|eighteen|twenty|thirty|forty|fifty|sixty|ninety|half an?|un|une|deux|trois|quatre|cinq|six|sept|huit|neuf|dix)`
 	digits      = `[-−–]?\d[\d,. ]*\d|[-−–]?\d`
-	units       = `°\s?[CF]|%|‰|°|km/h|mph|m/s|mg/l|mg/L|µg/l|g/l|ml/l|[mµkcd]?[mgl][²³]?\b|[kM]?(?:Pa|W|Wh|V|A|Hz|N|J)\b|bar|ha|lux|lx|ppm|psi|dB|cells?/ml|CFU/\S+|hours?|minutes?|seconds?|days?|weeks?|months?|years?|nights?|litres?|liters?|metres?|meters?|millimetres?|centimetres?|kilometres?|kilograms?|grams?|tonnes?|degrees?|per cent|percent|people|persons?|passengers?|visitors?|members?|staff|seeds?|accessions?|plants?|species|pounds?|euros?|pence|coaches|carriages|times|air changes|pages?|copies|heures?|minutes?|jours?|semaines?|mois|ans?\b|euros?|personnes?|mètres?|Stunden|Tage|Minuten|Jahre`
+	units       = `°\s?[CF]|%|‰|°|km/h|mph|m/s|mg/l|mg/L|µg/l|g/l|ml/l|[mµkcd]?[mgl][²³]?\b|[kM]?(?:Pa|W|Wh|V|A|Hz|N|J)\b|bar|ha|lux|lx|ppm|psi|dB|cells?/ml|CFU/\S+|hours?|minutes?|seconds?|days?|weeks?|months?|years?|nights?|litres?|liters?|(?:square|cubic) met(?:re|er)s?|metres?|meters?|millimetres?|centimetres?|kilometres?|kilograms?|grams?|tonnes?|degrees?|per cent|percent|people|persons?|passengers?|visitors?|members?|staff|seeds?|accessions?|plants?|species|pounds?|euros?|pence|coaches|carriages|times|air changes|pages?|copies|heures?|minutes?|jours?|semaines?|mois|ans?\b|euros?|personnes?|mètres?|Stunden|Tage|Minuten|Jahre`
 	month       = `(?:January|February|March|April|May|June|July|August|September|October|November|December|janvier|février|mars|avril|mai|juin|juillet|août|septembre|octobre|novembre|décembre)`
 )
 
@@ -47,7 +47,7 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 			}
 		}
 		if q.units == nil || !endless.MatchString(s) || quantity.MatchString(s) {
-			return nearest(quantity, q.units, m, s, language)
+			return nearest(quantity, q.unitsIn(s), m, s, language)
 		}
 		return endless.FindString(s)
 	case wantValue:
@@ -75,6 +75,14 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 		return picked(q, m, s, language)
 	}
 	return ""
+}
+
+// unitsIn returns the units of a quantity that is wanted, of those that a sentence has.
+func (q *question) unitsIn(s string) *regexp.Regexp {
+	if areas.MatchString(s) && asksSize.MatchString(foldedQuestion(q.standalone)) {
+		return areas
+	}
+	return q.units
 }
 
 var whichThing = regexp.MustCompile(`^(?:and |but |so |in |at |on |of |from |to |for |under |against )*(?:which|what) (\pL{3,})`)
