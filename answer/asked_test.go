@@ -165,3 +165,24 @@ func TestTheDirectorIsNotTheFinanceDirector(t *testing.T) {
 		t.Errorf("it is %q", who)
 	}
 }
+
+func TestARowIsAnEntryUnderItsFirstColumn(t *testing.T) {
+	q := questionOf("What does a ticket cost?")
+	row := passage.Sentence{Kind: layout.Table, Row: "Ticket"}
+	p := &passage.Passage{Text: "Adult · Single £: 3.50", Language: "en", Sentences: []passage.Sentence{row}}
+	p.Sentences[0].End = len(p.Text)
+	a := asker(t)
+	search := &Search{Query: q.query}
+	if err := a.search(t.Context(), q.standalone, "en", search, 10); err != nil {
+		t.Fatal(err)
+	}
+	m := newMatcher(q, search.asked).with(search.asked.Readers()[0])
+	with := m.sentences(q, 0, Candidate{Passage: p}, 0, 0, false)
+	if len(with) != 1 || with[0].features.Label == 0 || with[0].coverage == 0 {
+		t.Fatalf("the row is %+v", with)
+	}
+	p.Sentences[0].Row = ""
+	if without := m.sentences(q, 0, Candidate{Passage: p}, 0, 0, false); len(without) != 0 && without[0].coverage >= with[0].coverage {
+		t.Errorf("a ticket is found where none is said: %+v", without)
+	}
+}

@@ -316,20 +316,23 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			around.spans[i].Exact = inside.exact
 		}
 		together := []rank.Span{around.spans[i]}
+		under := label
+		if s.Row != "" {
+			under = under.or(m.titled(s.Row, p.Language)) // a row is an entry under the name of its first column
+		}
 		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
-		m.cover(&e, inside, near, around.section.or(label), around.title, around.whole)
-		e.exact = m.share(inside.exact | near.exact | around.section.exact | label.exact | around.title.exact)
-		close := inside.or(near).or(around.section).or(label).or(around.title)
+		m.cover(&e, inside, near, around.section.or(under), around.title, around.whole)
+		e.exact = m.share(inside.exact | near.exact | around.section.exact | under.exact | around.title.exact)
+		close := inside.or(near).or(around.section).or(under).or(around.title)
 		e.near, e.named = m.share(close.exact)+alike*m.share(close.like), close.exact
 		e.missed, e.swapped = m.share(m.current&^close.any()), m.share(m.current&close.like)
-		under := label
 		if isLabel(e.text, s.Kind, around.spans[i].Words) {
 			label = inside
 		}
 		if e.coverage < hopeless {
 			continue
 		}
-		e.bits = inside.any() | around.section.any()
+		e.bits = inside.any() | around.section.any() | under.any()
 		e.nobody = one(q.want == wantPerson && !e.fits)
 		e.step = s.Kind == layout.ListItem && q.want.several()
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
@@ -342,7 +345,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.literal = m.literals(p, i, title)
 		e.features = m.features(q, &e, p, &around, under, rank.Cosine(together...))
 		e.outdated = outdated
-		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(label).any())&m.own == 0
+		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(under).any())&m.own == 0
 		e.score = e.features.score(evidenceWeights(), e.outdated, e.astray)
 		out = append(out, e)
 	}

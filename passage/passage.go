@@ -12,6 +12,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/klauspost/compress/zstd"
@@ -105,6 +106,7 @@ type Sentence struct {
 	End   int         `json:"e"`
 	Kind  layout.Kind `json:"k,omitempty"` // paragraph if empty
 	First bool        `json:"f,omitempty"` // begins its block
+	Row   string      `json:"r,omitempty"` // what a row is one of: the name of its table's first column
 	Marks Marks       `json:"m"`
 }
 
@@ -128,6 +130,17 @@ func (p *Passage) Pages() []int {
 		}
 	}
 	return out
+}
+
+// Rows returns what the rows in it are, each once: "Ticket".
+func (p *Passage) Rows() string {
+	var out []string
+	for _, s := range p.Sentences {
+		if s.Row != "" && !slices.Contains(out, s.Row) {
+			out = append(out, s.Row)
+		}
+	}
+	return strings.Join(out, " ")
 }
 
 // SectionPath returns the headings joined for people.

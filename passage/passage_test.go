@@ -129,7 +129,10 @@ func TestTableRowsCarryTheirHeaders(t *testing.T) {
 	}
 	got := Split(document([]layout.Block{b}), DefaultRecipe)
 	if len(got) != 1 || got[0].Text != "Dew House · Night: 12 °C" {
-		t.Errorf("passages are %+v", got)
+		t.Fatalf("passages are %+v", got)
+	}
+	if got[0].Sentences[0].Row != "House" || got[0].Rows() != "House" {
+		t.Errorf("its row is a %q, its rows are %q", got[0].Sentences[0].Row, got[0].Rows())
 	}
 }
 
@@ -146,7 +149,7 @@ func TestLongListingIsCut(t *testing.T) {
 
 func TestEncode(t *testing.T) {
 	p := &Passage{Ordinal: 3, Section: []string{"3 Water"}, Text: "Use rain water.", Language: "en", Sentences: []Sentence{
-		{Start: 0, End: 15, First: true, Kind: layout.ListItem, Marks: Marks{{4, pdf.Rect{X0: 1.5, Y0: 2, X1: 30, Y1: 12.5}}}},
+		{Start: 0, End: 15, First: true, Kind: layout.ListItem, Row: "House", Marks: Marks{{4, pdf.Rect{X0: 1.5, Y0: 2, X1: 30, Y1: 12.5}}}},
 	}}
 	data, err := Encode(p)
 	if err != nil {

@@ -18,6 +18,7 @@ type piece struct {
 	words int
 	kind  layout.Kind
 	first bool
+	row   string // what a row of a table is one of
 	marks []Mark
 	path  []string // of the section that it stands in
 }
@@ -192,7 +193,7 @@ func (s *splitter) table(b *layout.Block, page int) {
 // row adds a row of a table or a chart, each cell with the name of its column.
 func (s *splitter) row(b *layout.Block, row layout.Row, names map[int]string, first bool, page int) {
 	start, end := row.Cells[0].Start, row.Cells[len(row.Cells)-1].End
-	s.add(piece{text: rowText(b, row, names), kind: layout.Table, first: first, marks: marksOf(b, start, end, page)})
+	s.add(piece{text: rowText(b, row, names), kind: layout.Table, first: first, row: names[row.Cells[0].Column], marks: marksOf(b, start, end, page)})
 }
 
 // chart adds a bar a piece: its label, what the caption says is shown, and its
@@ -375,7 +376,7 @@ func (s *splitter) passage(section []string, pieces []piece) Passage {
 				b.WriteByte(' ')
 			}
 		}
-		sentence := Sentence{Start: b.Len(), Kind: piece.kind, First: piece.first, Marks: piece.marks}
+		sentence := Sentence{Start: b.Len(), Kind: piece.kind, First: piece.first, Row: piece.row, Marks: piece.marks}
 		if sentence.Kind == layout.Paragraph {
 			sentence.Kind = ""
 		}

@@ -19,6 +19,7 @@ import (
 	"path/filepath"
 	"regexp"
 	"runtime"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -335,7 +336,7 @@ func (s *Service) split(ctx context.Context, c *collection, id string, doc *layo
 		for _, e := range rank.Abbreviations(p.Text) {
 			explained = append(explained, [2]string{e.Term, e.Means})
 		}
-		heading := p.SectionPath()
+		heading := strings.TrimSpace(p.SectionPath() + " " + p.Rows())
 		if doc.Title != "" {
 			heading = doc.Title + " › " + heading
 		}
