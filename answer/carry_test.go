@@ -106,3 +106,15 @@ func TestHowMuchTimeOff(t *testing.T) {
 		t.Errorf("leave is measured in %v", q.units)
 	}
 }
+
+func TestAUnitTellsTheMeasure(t *testing.T) {
+	a := asker(t)
+	for question, want := range map[string]bool{
+		"What volume of water does the tank hold?": true, "How long is the railway in winter?": true, "What does the tank hold?": false, "How many tanks are there?": false,
+	} {
+		q := a.analyse(question, nil)
+		if m := newMatcher(q, nil); (m.measured != 0) != want {
+			t.Errorf("%s asks for a measure: %v", question, m.measured != 0)
+		}
+	}
+}

@@ -94,7 +94,7 @@ type matcher struct {
 	circumstance uint64           // terms that say when or after what
 	current      uint64           // terms that the documents have word for word
 	counted      uint64           // the term for what is counted
-	measured     uint64           // the term that asks for a measure, "how long"
+	measured     uint64           // the term that asks for a measure, "how long" or "volume"
 	most         *regexp.Regexp   // the name of a column of the most, or the least, where that is asked; may be nil
 	extremes     [][]float64      // by candidate and sentence, where a superlative is asked
 	superlative  uint64           // its term, which stands in the row that it is true of
@@ -144,8 +144,8 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		}
 	}
 	for i, t := range q.query.Terms {
-		if strings.HasPrefix(t.Word, "how ") {
-			m.measured = 1 << min(i, 63)
+		if strings.HasPrefix(t.Word, "how ") || q.want == wantQuantity && q.units != nil && quantities[t.Word] {
+			m.measured |= 1 << min(i, 63)
 		}
 	}
 	m.most = extremeOf(foldedQuestion(q.standalone))
@@ -157,6 +157,9 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 	}
 	return m
 }
+
+// quantities are words for what the unit of a figure tells by itself.
+var quantities = words("temperature volume capacity speed price cost fare fee weight mass length height depth width distance area pressure percentage share age duration period salary wage wages")
 
 // properNames returns the words that a question writes with a capital where its
 // language does not ask for one. Nobody calls them otherwise.
@@ -311,7 +314,8 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.fits = m.fits(q, e.text, s) || q.picks() && (around.bands[i] > 0 || inside.exact&m.superlative != 0)
 		e.fits = e.fits && (q.named == nil || q.named.MatchString(e.text+" "+heading))
-		if q.measure != nil && e.fits && q.measure.MatchString(e.text) {
+		// 104 m³ is a volume, and 2.4 kilometres long is how long something is.
+		if e.fits && (q.measure == nil || q.measure.MatchString(e.text)) {
 			inside = inside.or(marks{exact: m.measured})
 			around.spans[i].Exact = inside.exact
 		}

@@ -41,31 +41,13 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 	}
 	switch q.want {
 	case wantQuantity:
-		if q.frequency {
-			if often := nearest(frequent, nil, m, s, language); often != "" {
-				return often
-			}
-		}
-		if q.units == nil || !endless.MatchString(s) || quantity.MatchString(s) {
-			return nearest(quantity, q.unitsIn(s), m, s, language)
-		}
-		return endless.FindString(s)
+		return figure(q, m, s, language)
 	case wantValue:
 		return nearest(q.value, nil, m, s, language)
 	case wantDate:
 		return nearest(date, nil, m, s, language)
 	case wantPerson:
-		if who := m.heldBy(s, language); who != "" {
-			return who
-		}
-		if label, _, row := strings.Cut(s, " · "); row && q.identity && name.FindString(label) == label && m.in(label, language) == 0 {
-			return label // whose office the other cells tell
-		}
-		who, holder := nearest(name, nil, m, s, language), officeAlone(nearest(office, nil, m, s, language))
-		if who == "" || strings.Contains(holder, who) {
-			return holder // "the Head of Plant Health" is not Plant Health
-		}
-		return who
+		return somebody(q, m, s, language)
 	case wantPlace:
 		if m := placeCell.FindStringSubmatch(s); m != nil {
 			return strings.TrimSpace(m[1])
@@ -75,6 +57,34 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 		return picked(q, m, s, language)
 	}
 	return ""
+}
+
+// figure picks a quantity, or how often or how long without an end.
+func figure(q *question, m *matcher, s string, language text.Language) string {
+	if q.frequency {
+		if often := nearest(frequent, nil, m, s, language); often != "" {
+			return often
+		}
+	}
+	if q.units == nil || !endless.MatchString(s) || quantity.MatchString(s) {
+		return nearest(quantity, q.unitsIn(s), m, s, language)
+	}
+	return endless.FindString(s)
+}
+
+// somebody picks a name, or an office.
+func somebody(q *question, m *matcher, s string, language text.Language) string {
+	if who := m.heldBy(s, language); who != "" {
+		return who
+	}
+	if label, _, row := strings.Cut(s, " · "); row && q.identity && name.FindString(label) == label && m.in(label, language) == 0 {
+		return label // whose office the other cells tell
+	}
+	who, holder := nearest(name, nil, m, s, language), officeAlone(nearest(office, nil, m, s, language))
+	if who == "" || strings.Contains(holder, who) {
+		return holder // "the Head of Plant Health" is not Plant Health
+	}
+	return who
 }
 
 // unitsIn returns the units of a quantity that is wanted, of those that a sentence has.
