@@ -90,13 +90,18 @@ func TestATableOfContentsAnswersNothing(t *testing.T) {
 func TestFaintLikenessIsNoAnswer(t *testing.T) {
 	q := questionOf("How long may seed stay out of the cold store?")
 	c := []Candidate{{Passage: paragraph("Mail is kept for two years.")}}
-	say := func(exact float64) float64 {
+	say := func(named, measured uint64) float64 {
 		var out Answer
-		e := evidence{text: "Mail is kept for two years.", coverage: 0.33, exact: exact, score: 13, fits: true, features: Features{Like: 0.3, Fits: 1}}
-		compose(&out, q, newMatcher(q, nil), []evidence{e}, c, 1)
+		m := newMatcher(q, nil)
+		m.measured = measured
+		e := evidence{text: "Mail is kept for two years.", coverage: 0.33, named: named, score: 13, fits: true, features: Features{Like: 0.3, Fits: 1}}
+		compose(&out, q, m, []evidence{e}, c, 1)
 		return out.Confidence
 	}
-	if faint, plain := say(0), say(1e-9); faint > plain*0.51 {
+	if faint, plain := say(0, 0), say(1, 0); faint > plain*0.51 {
 		t.Errorf("sharing no word it is sure by %.3f, else by %.3f", faint, plain)
+	}
+	if figure, plain := say(1, 1), say(1, 0); figure > plain*0.51 {
+		t.Errorf("sharing only that it is a figure it is sure by %.3f, else by %.3f", figure, plain)
 	}
 }

@@ -41,6 +41,12 @@ const formless = 0.5
 // tag, that does not speak of the matter.
 const faint = 0.4
 
+// faint tells whether evidence shares no word with what is asked about, and has little
+// else of it. That it holds a figure of the right kind tells nothing.
+func (e *evidence) faint(m *matcher) bool {
+	return e.named&^m.measured == 0 && e.coverage-m.share(m.measured) < faint
+}
+
 // compose fills in the answer from the evidence, best first.
 func compose(out *Answer, q *question, m *matcher, found []evidence, candidates []Candidate, most int) {
 	if len(found) > 0 {
@@ -56,7 +62,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		if found[0].literal == 0 || found[0].features.Misnumber == 1 {
 			out.Confidence *= formless
 		}
-		if out.Signals.Exact == 0 && out.Signals.Coverage < faint || found[0].astray {
+		if found[0].faint(m) || found[0].astray {
 			out.Confidence *= formless
 		}
 	}
