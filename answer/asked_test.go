@@ -153,11 +153,7 @@ func TestTheDirectorIsNotTheFinanceDirector(t *testing.T) {
 	q := questionOf("Who is the Director?")
 	q.identity = true
 	m := newMatcher(q, nil)
-	p := &passage.Passage{Language: "en"}
-	for _, row := range []string{"Samuel Okoro · Office: Finance Director · Since: 2018", "Dr Maren Oduya · Office: Director · Since: 2020", "Tobias Fenwick · Office: Head of Glasshouses · Since: 2008"} {
-		p.Sentences = append(p.Sentences, passage.Sentence{Start: len(p.Text), End: len(p.Text) + len(row), Kind: layout.Table})
-		p.Text += row
-	}
+	p := rows("Samuel Okoro · Office: Finance Director · Since: 2018", "Dr Maren Oduya · Office: Director · Since: 2020", "Tobias Fenwick · Office: Head of Glasshouses · Since: 2008")
 	if got := m.holders(p); !slices.Equal(got, []float64{-1, 1, 0}) {
 		t.Errorf("rows tell who it is: %v", got)
 	}
@@ -168,9 +164,8 @@ func TestTheDirectorIsNotTheFinanceDirector(t *testing.T) {
 
 func TestARowIsAnEntryUnderItsFirstColumn(t *testing.T) {
 	q := questionOf("What does a ticket cost?")
-	row := passage.Sentence{Kind: layout.Table, Row: "Ticket"}
-	p := &passage.Passage{Text: "Adult · Single £: 3.50", Language: "en", Sentences: []passage.Sentence{row}}
-	p.Sentences[0].End = len(p.Text)
+	p := rows("Adult · Single £: 3.50")
+	p.Sentences[0].Row = "Ticket"
 	a := asker(t)
 	search := &Search{Query: q.query}
 	if err := a.search(t.Context(), q.standalone, "en", search, 10); err != nil {

@@ -4,9 +4,6 @@ import (
 	"math"
 	"slices"
 	"testing"
-
-	"jardinet/layout"
-	"jardinet/passage"
 )
 
 func TestAmountsOf(t *testing.T) {
@@ -52,11 +49,7 @@ func TestSlack(t *testing.T) {
 }
 
 func TestOnlyTheNearestRowHolds(t *testing.T) {
-	p := &passage.Passage{}
-	for _, row := range []string{"up to £250 · any grower", "up to £2,500 · head of department", "up to £25,000 · Finance Director", "above £25,000 · Treasurer"} {
-		p.Sentences = append(p.Sentences, passage.Sentence{Start: len(p.Text), End: len(p.Text) + len(row), Kind: layout.Table})
-		p.Text += row
-	}
+	p := rows("up to £250 · any grower", "up to £2,500 · head of department", "up to £25,000 · Finance Director", "above £25,000 · Treasurer")
 	for _, test := range []struct {
 		asked string
 		want  []float64

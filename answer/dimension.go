@@ -67,7 +67,7 @@ var values = []dimension{
 	{regexp.MustCompile(`\b(?:(?:tele)?phone|extension|fax|mobile|emergency) numbers?\b|\b(?:which|what) (?:number|extension)\b.*\b(?:call|ring|dial|phone)\b|\bnumero de telephone\b|\btelefonnummer\b`),
 		regexp.MustCompile(`(?i)\b(?:ext(?:ension)?s?\.?|poste|durchwahl|dial|call|ring|tel\.?|phone)\s?\d{3,}\b|\+\d[\d ()-]{5,}\d|\b0\d{2,5}[ -/]\d[\d -]{2,}\d\b|\b\d{3}\b`), nil},
 	{regexp.MustCompile(`\b(?:what|which|in what|in which) months?\b|\bquel mois\b|\bwelche[mrn]? monat\b`), regexp.MustCompile(`(?i)\b` + month + `\b`), nil},
-	{regexp.MustCompile(`\b(?:what|which) years?\b|\bquelle annee\b|\bwelche[sm]? jahr\b`), regexp.MustCompile(`\b(?:1[5-9]|20)\d{2}\b`), nil},
+	{regexp.MustCompile(`\b(?:what|which) years?\b|\bquelle annee\b|\bwelche[sm]? jahr\b`), anyYear, nil},
 	{regexp.MustCompile(`(?:^(?:and |or |but |so )?|\b(?:at|by|until|till|from|since|about|around|before|after) )(?:what|which) (?:time|hour)s?\b|\b(?:quelle heure|wie viel uhr)\b`), regexp.MustCompile(clockTime), nil},
 	// What has happened did so on a day, and not just some April.
 	{regexp.MustCompile(`\b(?:when|what date|which date|what day|which day) (?:did|was|were|had)\b`), regexp.MustCompile(`(?i)\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `|\b` + month + `\s+(?:\d{1,2}\b|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime), nil},

@@ -148,11 +148,12 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 			m.measured |= 1 << min(i, 63)
 		}
 	}
-	m.most = extremeOf(foldedQuestion(q.standalone))
 	for _, word := range properNames(q.standalone, q.language) {
 		m.proper |= m.in(word, q.language)
 	}
-	if around := circumstance.FindStringSubmatch(foldedQuestion(q.standalone)); around != nil {
+	folded := foldedQuestion(q.standalone)
+	m.most = extremeOf(folded)
+	if around := circumstance.FindStringSubmatch(folded); around != nil {
 		m.circumstance = m.in(around[1], q.language)
 	}
 	return m
@@ -326,9 +327,9 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
 		m.cover(&e, inside, near, around.section.or(under), around.title, around.whole)
-		e.exact = m.share(inside.exact | near.exact | around.section.exact | under.exact | around.title.exact)
 		close := inside.or(near).or(around.section).or(under).or(around.title)
-		e.near, e.named = m.share(close.exact)+alike*m.share(close.like), close.exact
+		e.named, e.exact = close.exact, m.share(close.exact)
+		e.near = e.exact + alike*m.share(close.like)
 		e.missed, e.swapped = m.share(m.current&^close.any()), m.share(m.current&close.like)
 		if isLabel(e.text, s.Kind, around.spans[i].Words) {
 			label = inside

@@ -6,6 +6,7 @@ import (
 
 	"jardinet/layout"
 	"jardinet/passage"
+	"jardinet/rank"
 	"jardinet/text"
 )
 
@@ -59,17 +60,7 @@ func (q *question) unnumbered(p *passage.Passage, i int, scope string) float64 {
 // holdsNumber tells whether a number stands in a text by itself, and not as a part of
 // another.
 func holdsNumber(s, number string) bool {
-	for from := 0; ; {
-		at := strings.Index(s[from:], number)
-		if at < 0 {
-			return false
-		}
-		start, end := from+at, from+at+len(number)
-		if !goesOn(s, start-1, -1) && !goesOn(s, end, 1) {
-			return true
-		}
-		from = start + 1
-	}
+	return rank.Occurs(s, number, func(start, end int) bool { return !goesOn(s, start-1, -1) && !goesOn(s, end, 1) })
 }
 
 // goesOn tells whether a number goes on at a place of a text, in a direction.

@@ -100,9 +100,12 @@ var whichThing = regexp.MustCompile(`^(?:and |but |so |in |at |on |of |from |to 
 // picked returns which of several things a row of a table is: the cell named for what
 // is asked for, "Product: Nematodes", or the row's name where a superlative is true of it.
 func picked(q *question, m *matcher, s string, language text.Language) string {
-	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
 	label, cells, row := strings.Cut(s, " · ")
-	if !row || kind == nil {
+	if !row {
+		return ""
+	}
+	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
+	if kind == nil {
 		return ""
 	}
 	stemmer := m.stemmerOf(language)

@@ -32,16 +32,18 @@ func TestNumbersOf(t *testing.T) {
 	}
 }
 
+// rows makes a passage of the rows of a table.
+func rows(lines ...string) *passage.Passage {
+	p := &passage.Passage{Section: []string{"2.1 A table"}, Language: "en"}
+	for _, line := range lines {
+		p.Sentences = append(p.Sentences, passage.Sentence{Start: len(p.Text), End: len(p.Text) + len(line), Kind: layout.Table})
+		p.Text += line
+	}
+	return p
+}
+
 // TestTheGreatestOfATable asks for rows over two passages of one table.
 func TestTheGreatestOfATable(t *testing.T) {
-	rows := func(lines ...string) *passage.Passage {
-		p := &passage.Passage{Section: []string{"2.1 The fleet"}, Language: "en"}
-		for _, line := range lines {
-			p.Sentences = append(p.Sentences, passage.Sentence{Start: len(p.Text), End: len(p.Text) + len(line), Kind: layout.Table})
-			p.Text += line
-		}
-		return p
-	}
 	candidates := []Candidate{
 		{DocumentID: "book", Passage: rows("Marchbank · Weight t: 8.2 · Speed: 12", "Bryony · Weight t: 7.5 · Speed: 15", "Together · Weight t: 22.6")},
 		{DocumentID: "book", Passage: rows("Tansy · Weight t: 6.9 · Speed: 15")},
@@ -74,11 +76,7 @@ func TestTheGreatestOfATable(t *testing.T) {
 // TestTheCheapestOfWhatIsAskedFor takes the least of the rows that share the most with
 // the question.
 func TestTheCheapestOfWhatIsAskedFor(t *testing.T) {
-	p := &passage.Passage{Section: []string{"Fares"}, Language: "en"}
-	for _, line := range []string{"Adult, Sunday · Single £: 4.50", "Adult · Single £: 3.50", "Child · Single £: 2.00", "Dog · Single £: 1.00"} {
-		p.Sentences = append(p.Sentences, passage.Sentence{Start: len(p.Text), End: len(p.Text) + len(line), Kind: layout.Table})
-		p.Text += line
-	}
+	p := rows("Adult, Sunday · Single £: 4.50", "Adult · Single £: 3.50", "Child · Single £: 2.00", "Dog · Single £: 1.00")
 	m := newMatcher(questionOf("What is the cheapest ticket for an adult?"), nil)
 	a := asker(t)
 	q := a.analyse("What is the cheapest ticket for an adult?", nil)

@@ -143,6 +143,9 @@ func (p *Passage) Rows() string {
 	return strings.Join(out, " ")
 }
 
+// Heading returns what the passage is found under: its headings and what its rows are.
+func (p *Passage) Heading() string { return strings.TrimSpace(p.SectionPath() + " " + p.Rows()) }
+
 // SectionPath returns the headings joined for people.
 func (p *Passage) SectionPath() string { return strings.Join(p.Section, " › ") }
 

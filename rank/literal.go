@@ -76,18 +76,25 @@ func hyphenated(s string) bool {
 
 // Holds tells whether a text holds a literal that no letter or digit goes on.
 func Holds(text, literal string) bool {
+	return Occurs(text, literal, func(start, end int) bool {
+		before, _ := utf8.DecodeLastRuneInString(text[:start])
+		after, _ := utf8.DecodeRuneInString(text[end:])
+		return !joins(before) && !joins(after)
+	})
+}
+
+// Occurs tells whether a text has a part at a place, from one byte to another, where it
+// stands by itself.
+func Occurs(text, part string, alone func(start, end int) bool) bool {
 	for from := 0; ; {
-		i := strings.Index(text[from:], literal)
+		i := strings.Index(text[from:], part)
 		if i < 0 {
 			return false
 		}
-		start, end := from+i, from+i+len(literal)
-		before, _ := utf8.DecodeLastRuneInString(text[:start])
-		after, _ := utf8.DecodeRuneInString(text[end:])
-		if !joins(before) && !joins(after) {
+		if start := from + i; alone(start, start+len(part)) {
 			return true
 		}
-		from = start + 1
+		from += i + 1
 	}
 }
 

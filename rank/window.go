@@ -61,7 +61,7 @@ func (r *reader) fill(c *Candidate) {
 		}
 	}
 	f.Words, f.Wide, f.Near = c.Hit.Score/r.total, c.Hit.Wide/r.total, c.Hit.Near
-	f.Soft, f.Window = r.windows(r.meanings(text.Tokens(p.SectionPath()+" "+p.Rows()+" "+p.Text), p.Language))
+	f.Soft, f.Window = r.windows(r.meanings(text.Tokens(p.Heading()+" "+p.Text), p.Language))
 }
 
 // meanings looks at the words of a text.

@@ -19,7 +19,6 @@ import (
 	"path/filepath"
 	"regexp"
 	"runtime"
-	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -336,7 +335,7 @@ func (s *Service) split(ctx context.Context, c *collection, id string, doc *layo
 		for _, e := range rank.Abbreviations(p.Text) {
 			explained = append(explained, [2]string{e.Term, e.Means})
 		}
-		heading := strings.TrimSpace(p.SectionPath() + " " + p.Rows())
+		heading := p.Heading()
 		if doc.Title != "" {
 			heading = doc.Title + " › " + heading
 		}
