@@ -88,6 +88,13 @@ type Nearest struct {
 	Label      string   `json:"label"`
 	Section    []string `json:"section"`
 	Text       string   `json:"text"`
+	Sentences  []Line   `json:"sentences"` // the text, sentence by sentence
+}
+
+// A Line is a sentence, list item or table row of a passage.
+type Line struct {
+	Page int    `json:"page"`
+	Text string `json:"text"`
 }
 
 // Timing is what the stages took, in milliseconds.
@@ -133,6 +140,9 @@ type Answer struct {
 	Unknown  []string       `json:"-"` // words asked that no document has
 	Signals  Signals        `json:"-"` // that the confidence is made of
 	Usage    endpoint.Usage `json:"-"` // of an outside model
+	Recalled []Recalled     `json:"-"` // lessons that the question is like, the likest first
+	Taught   bool           `json:"-"` // lessons had a say
+	Untaught float64        `json:"-"` // the confidence by the documents' own words, where they had
 	// Alternatives are what would be said by each piece of evidence, the best
 	// first; only if they were asked for.
 	Alternatives []Alternative `json:"-"`
@@ -145,6 +155,7 @@ type Answer struct {
 // A Candidate is a passage that was found for a question.
 type Candidate struct {
 	DocumentID string
+	Ordinal    int // of the passage in it
 	Document   Document
 	Passage    *passage.Passage
 	Score      float64
@@ -166,6 +177,8 @@ type Asker struct {
 	Draft func(part string)
 	// Only are the documents to look in, by their keys; nil for all.
 	Only func(key string) bool
+	// Lessons are what the collection has been taught; nil for nothing.
+	Lessons *Lessons
 	// Trace has answers tell how they came about.
 	Trace bool
 	// Alternatives has answers tell what else might have been said.
@@ -188,6 +201,8 @@ type Search struct {
 	Query      index.Query
 	Weights    rank.Weights
 	asked      *rank.Asked
+	weighed    *index.Weighed
+	hits       []index.Hit
 }
 
 // Find returns the best passages for a query, without answering it. Words in
@@ -243,10 +258,19 @@ func (a *Asker) search(ctx context.Context, question string, language text.Langu
 	out.asked = a.Rank.Ask(question, language, q, a.Index.Languages())
 	weighCarried(q.Terms[:own], q.Terms[own:])
 	q.Vector = a.vector(ctx, question, out.asked)
-	hits, err := a.Index.Search(ctx, q, max(top, pool))
+	out.weighed = a.Index.Weigh(q)
+	hits, err := out.weighed.Best(ctx, max(top, pool))
 	if err != nil {
 		return err
 	}
+	out.asked.Ready()
+	out.hits = hits
+	return a.take(out, slices.Clone(hits), func(i int, _ rank.Candidate) bool { return i < top })
+}
+
+// take reads the passages that were found, orders them by meaning and takes those for
+// candidates that are to be kept by their place, from 0.
+func (a *Asker) take(out *Search, hits []index.Hit, keep func(i int, c rank.Candidate) bool) error {
 	documents := map[string]Document{}
 	hits = slices.DeleteFunc(hits, func(h index.Hit) bool {
 		doc, ok := a.Document(h.Key)
@@ -258,8 +282,10 @@ func (a *Asker) search(ctx context.Context, question string, language text.Langu
 		return err
 	}
 	a.Rank.Order(out.asked, ranked)
-	for _, c := range ranked[:min(top, len(ranked))] {
-		out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, documents[c.Hit.Key], c.Passage, c.Score, c.Features, c.Raw})
+	for i, c := range ranked {
+		if keep(i, c) {
+			out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, c.Hit.Ordinal, documents[c.Hit.Key], c.Passage, c.Score, c.Features, c.Raw})
+		}
 	}
 	return nil
 }
@@ -360,20 +386,19 @@ func byEvidence(candidates []Candidate, found []evidence) []Candidate {
 	return out
 }
 
-// one answers a single question.
+// one answers a single question: by the documents' own words or, where these are not
+// enough, by what lessons tell of.
 func (a *Asker) one(ctx context.Context, question string, after []string) (*Answer, error) {
 	clock := newClock()
 	asked := a.analyse(question, after)
 	out := blank(question)
 	out.Standalone = asked.standalone
-	out.from = orElse(a.Style.Certain, calibrated().From)
 	out.Timing.Analysis = clock.lap()
 	search := &Search{Query: asked.query}
 	if err := a.search(ctx, asked.standalone, asked.language, search, depth); err != nil {
 		return nil, err
 	}
 	asked.query = search.Query
-	candidates := search.Candidates
 	for _, t := range asked.query.Terms {
 		if t.Frequency == 0 && len(t.Alike) == 0 && t.Weight == 1 && !strings.ContainsAny(t.Word, "0123456789") {
 			out.Unknown = append(out.Unknown, t.Word)
@@ -381,24 +406,52 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 	}
 	out.Timing.Search = clock.lap()
 	m := newMatcher(asked, search.asked)
-	found := gather(asked, m, candidates)
-	out.Passages = byEvidence(candidates, found)
-	out.Timing.Evidence = clock.lap()
-	found = slices.DeleteFunc(found, func(e evidence) bool {
-		return a.Style.omits(e.text, candidates[e.candidate].Passage.Section)
-	})
-	compose(out, asked, m, found, candidates, int(orElse(float64(a.Style.Statements), maxStatements)))
-	if a.Alternatives {
-		out.Alternatives = alternatives(asked, m, found, candidates)
+	found := a.settle(out, asked, m, search, clock)
+	recalled := a.Lessons.recall(asked, search.asked)
+	if recalled.known() || recalled.heeded() != nil && (out.State == NotFound || a.Alternatives) {
+		out.Taught, out.Untaught = true, out.Confidence
+		if err := a.remember(search, recalled); err != nil {
+			return nil, err
+		}
+		m.recalled = recalled
+		out.Timing.Search += clock.lap()
+		found = a.settle(out, asked, m, search, clock)
 	}
+	out.Recalled = recalled.likest
 	if a.Trace {
-		out.Trace = trace(out, asked, search, found)
+		out.Trace = trace(out, asked, search, recalled, found)
 	}
-	out.Timing.Composing = clock.lap()
 	if a.Style.Model != nil && out.State != NotFound {
-		a.write(ctx, out, asked, found, candidates)
+		clock.lap()
+		a.write(ctx, out, asked, found, search.Candidates)
 		out.Timing.Model = clock.lap()
 	}
 	out.Timing.Total = clock.total()
 	return out, nil
+}
+
+// settle weighs what was found and composes the answer from it, in place of an answer
+// before.
+func (a *Asker) settle(out *Answer, asked *question, m *matcher, search *Search, clock *clock) []evidence {
+	out.clear()
+	out.from = orElse(a.Style.Certain, m.calibration().From)
+	found := gather(asked, m, search.Candidates)
+	out.Passages = byEvidence(search.Candidates, found)
+	out.Timing.Evidence += clock.lap()
+	found = slices.DeleteFunc(found, func(e evidence) bool {
+		return a.Style.omits(e.text, search.Candidates[e.candidate].Passage.Section)
+	})
+	compose(out, asked, m, found, search.Candidates, int(orElse(float64(a.Style.Statements), maxStatements)))
+	if a.Alternatives {
+		out.Alternatives = alternatives(asked, m, found, search.Candidates)
+	}
+	out.Timing.Composing += clock.lap()
+	return found
+}
+
+// clear takes back what an answer says.
+func (out *Answer) clear() {
+	none := blank(out.Question)
+	out.State, out.Short, out.Text, out.Confidence, out.Signals = none.State, "", "", 0, Signals{}
+	out.Statements, out.Citations, out.Missing, out.Nearest = none.Statements, none.Citations, none.Missing, none.Nearest
 }

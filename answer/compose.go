@@ -44,7 +44,7 @@ const faint = 0.4
 // faint tells whether evidence shares no word with what is asked about, and has little
 // else of it. That it holds a figure of the right kind tells nothing.
 func (e *evidence) faint(m *matcher) bool {
-	return e.named&^m.measured == 0 && e.coverage-m.share(m.measured) < faint
+	return e.taught == 0 && e.named&^m.measured == 0 && e.coverage-m.share(m.measured) < faint
 }
 
 // compose fills in the answer from the evidence, best first.
@@ -55,7 +55,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 			e.said = gist(q, m, e, candidates[e.candidate].Passage)
 		}
 		out.Signals = signals(found)
-		out.Confidence = out.Signals.confidence()
+		out.Confidence = out.Signals.confidence(m.calibration())
 		if !found[0].fits && (q.want == wantValue || q.want == wantPerson || q.counted != "") {
 			out.Confidence *= formless
 		}
@@ -66,6 +66,9 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 			out.Confidence *= formless
 		}
 	}
+	if len(found) > 0 && found[0].taught == 1 {
+		out.Confidence = 1 // somebody has said so
+	}
 	if len(found) == 0 || out.Confidence < out.from {
 		out.Text = refusal(q, candidates)
 		nearest := byEvidence(candidates, found)
@@ -74,7 +77,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		return
 	}
 	out.State = Answered
-	if out.Confidence < calibrated().Whole && len(found[0].missing) > 0 {
+	if out.Confidence < m.calibration().Whole && len(found[0].missing) > 0 {
 		out.State = Partial
 		out.Missing = append(out.Missing, found[0].missing...)
 	}
@@ -445,6 +448,9 @@ func nearestPassages(candidates []Candidate) []Nearest {
 		n := Nearest{
 			DocumentID: c.DocumentID, Document: c.Document.Name, Title: c.Document.Title,
 			Section: append([]string{}, c.Passage.Section...), Text: c.Passage.Text,
+		}
+		for i, s := range c.Passage.Sentences {
+			n.Sentences = append(n.Sentences, Line{pageOf(c, i), c.Passage.Text[s.Start:s.End]})
 		}
 		if pages := c.Passage.Pages(); len(pages) > 0 {
 			n.Page = pages[0]

@@ -36,17 +36,18 @@ type Signals struct {
 	Nobody    float64 // 1 if a person is asked for and none is said
 	Lacks     float64 // 1 if the unit, the noun or the look of what is asked for is known, and missing
 	Near      float64 // the same, or by words of like meaning
+	Taught    float64 // how likely lessons make it
 	Few       float64 // 1 for a question of one word, a half for one of two, and so on
 }
 
 // Vector returns the signals in a fixed order, after a one; SignalNames names
 // them.
 func (s *Signals) Vector() []float64 {
-	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing, s.Pairs, s.Around, s.Margin, s.Section, s.Score, s.Likely, s.Here, s.Few, s.Exact, s.Unnamed, s.Nobody, s.Lacks, s.Near, s.Misnumber, s.Missed, s.Swapped}
+	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing, s.Pairs, s.Around, s.Margin, s.Section, s.Score, s.Likely, s.Here, s.Few, s.Exact, s.Unnamed, s.Nobody, s.Lacks, s.Near, s.Misnumber, s.Missed, s.Swapped, s.Taught}
 }
 
 // SignalNames are the names of Vector's numbers.
-var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section", "score", "likely", "here", "few", "exact", "unnamed", "nobody", "lacks", "near", "misnumber", "missed", "swapped"}
+var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section", "score", "likely", "here", "few", "exact", "unnamed", "nobody", "lacks", "near", "misnumber", "missed", "swapped", "taught"}
 
 // confidence.json is written by bench/answers.
 //
@@ -70,10 +71,10 @@ var calibrated = sync.OnceValue(func() *calibration {
 
 // confidence is the probability that an answer from this evidence is right
 // (logistic regression).
-func (s *Signals) confidence() float64 {
+func (s *Signals) confidence(c *calibration) float64 {
 	sum := 0.0
 	for i, v := range s.Vector() {
-		sum += calibrated().Weights[SignalNames[i]] * v
+		sum += c.Weights[SignalNames[i]] * v
 	}
 	return math.Round(1000/(1+math.Exp(-sum))) / 1000
 }
@@ -95,7 +96,7 @@ func signals(found []evidence) Signals {
 	s := Signals{
 		Coverage: e.coverage, Inside: math.Sqrt(f.Inside + alike*f.Like), Gap: f.Gap, Literal: f.Literal, Unfit: f.Unfit, Apart: f.Apart,
 		Words: e.passage.Wide, Soft: e.passage.Soft, Window: e.passage.Window, Standing: better(f.Standing, 0),
-		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks, Near: e.near, Misnumber: f.Misnumber, Missed: e.missed, Swapped: e.swapped,
+		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks, Near: e.near, Misnumber: f.Misnumber, Missed: e.missed, Swapped: e.swapped, Taught: e.taught,
 	}
 	for i := range found {
 		if found[i].candidate != e.candidate {

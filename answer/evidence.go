@@ -42,6 +42,7 @@ type evidence struct {
 	missed    float64 // share of what was asked about that the documents call so, but nothing near
 	swapped   float64 // the same of what stands near by words of like meaning alone
 	few       float64 // reciprocal of how many words the question has to be found by
+	taught    float64 // how likely lessons make it
 	passage   rank.Features
 }
 
@@ -53,6 +54,9 @@ const outOfDate = 2
 // follow-up says itself: "how long may I stay in there" after a question about an
 // alarm is not about the alarm.
 const offTheTrack = 2
+
+// shown is how much better evidence is that somebody has shown for the very question.
+const shown = 20
 
 // marks are the terms of a question that stand in a text: exactly, or only by a
 // word of like meaning.
@@ -100,6 +104,7 @@ type matcher struct {
 	superlative  uint64           // its term, which stands in the row that it is true of
 	carried      uint64           // terms taken over from earlier questions
 	own          uint64           // terms that the question has by itself, and that are not soft
+	recalled     *recollection    // what lessons say; nil where they have no say
 	titles       map[string]marks // by language and title, where one is read often
 	asked        *rank.Asked
 	reader       rank.Reader
@@ -273,6 +278,22 @@ func (m *matcher) named(candidates []Candidate) uint64 {
 	return out
 }
 
+// weights are those of the features.
+func (m *matcher) weights() []float64 {
+	if m.recalled != nil {
+		return taughtWeights()
+	}
+	return evidenceWeights()
+}
+
+// calibration is how the confidence is worked out.
+func (m *matcher) calibration() *calibration {
+	if m.recalled != nil {
+		return &schooled().Calibration
+	}
+	return calibrated()
+}
+
 // sentences scores the sentences of one passage.
 func (m *matcher) sentences(q *question, number int, c Candidate, standing float64, named uint64, outdated bool) []evidence {
 	p, title := c.Passage, c.Document.called()
@@ -326,15 +347,17 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			under = under.or(m.titled(s.Row, p.Language)) // a row is an entry under the name of its first column
 		}
 		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
-		m.cover(&e, inside, near, around.section.or(under), around.title, around.whole)
-		close := inside.or(near).or(around.section).or(under).or(around.title)
+		told, taught := m.recalled.of(Place{c.DocumentID, c.Ordinal, i})
+		m.cover(&e, inside, near, around.section.or(under).or(told), around.title, around.whole)
+		close := inside.or(near).or(around.section).or(under).or(around.title).or(told)
 		e.named, e.exact = close.exact, m.share(close.exact)
 		e.near = e.exact + alike*m.share(close.like)
 		e.missed, e.swapped = m.share(m.current&^close.any()), m.share(m.current&close.like)
 		if isLabel(e.text, s.Kind, around.spans[i].Words) {
 			label = inside
 		}
-		if e.coverage < hopeless {
+		e.taught = taught
+		if e.coverage < hopeless && e.taught == 0 {
 			continue
 		}
 		e.bits = inside.any() | around.section.any() | under.any()
@@ -348,10 +371,13 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, title)
-		e.features = m.features(q, &e, p, &around, under, rank.Cosine(together...))
+		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.outdated = outdated
 		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(under).any())&m.own == 0
-		e.score = e.features.score(evidenceWeights(), e.outdated, e.astray)
+		e.score = e.features.score(m.weights(), e.outdated, e.astray)
+		if e.taught == 1 {
+			e.score += shown
+		}
 		out = append(out, e)
 	}
 	return out

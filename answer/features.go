@@ -61,6 +61,9 @@ type Features struct {
 	Opposed float64 // 1 if it speaks of the contrary of what is asked
 	Apt     float64 // Covered, if it holds the kind of thing asked for
 
+	Taught float64 // how likely lessons make it
+	Told   float64 // stand in lessons that tell of it, and nowhere near
+
 	Standing float64 // its passage's score less the best one's
 	Close    float64 // the same, but no less than −3
 }
@@ -70,7 +73,7 @@ func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Unnamed, f.Missed, f.Misnumber, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
 		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Defines, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Heads, f.Rules,
-		f.Mute, f.Listed, f.Headed, f.Banded, f.Names, f.Argues, f.Denies, f.Opposed, f.Apt, f.Standing, f.Close,
+		f.Mute, f.Listed, f.Headed, f.Banded, f.Names, f.Argues, f.Denies, f.Opposed, f.Apt, f.Taught, f.Told, f.Standing, f.Close,
 	}
 }
 
@@ -78,7 +81,7 @@ func (f *Features) Vector() []float64 {
 var FeatureNames = []string{
 	"inside", "like", "label", "section", "title", "elsewhere", "unnamed", "missed", "misnumber", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
 	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "defines", "tells", "bounds", "echoes", "listing", "keyed", "other", "heads", "rules",
-	"mute", "listed", "headed", "banded", "names", "argues", "denies", "opposed", "apt", "standing", "close",
+	"mute", "listed", "headed", "banded", "names", "argues", "denies", "opposed", "apt", "taught", "told", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.
@@ -138,7 +141,7 @@ const far = -3
 // features looks at one sentence of a passage; label
 // stands in the line it is an entry under, and with those beside it it has a
 // cosine with the question.
-func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around *surroundings, label marks, together float64) Features {
+func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around *surroundings, label, told marks, together float64) Features {
 	i := e.sentence
 	span, at := around.spans[i], p.Sentences[i]
 	inside := marks{span.Exact, span.Alike}
@@ -154,7 +157,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	for _, from := range []struct {
 		feature *float64
 		marks   marks
-	}{{&f.Label, label}, {&f.Section, around.section}, {&f.Title, around.title}} {
+	}{{&f.Label, label}, {&f.Section, around.section}, {&f.Title, around.title}, {&f.Told, told}} {
 		*from.feature = m.share(from.marks.exact&^known) + alike*m.share(from.marks.like&^known)
 		known |= from.marks.any()
 	}
@@ -175,6 +178,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f.Misnumber = q.unnumbered(p, i, around.scope)
 	f.Denies = one(q.denied != "" && m.deniesIt(q.denied, e.text, p.Language))
 	f.Apt = one(e.fits) * f.Covered
+	f.Taught = e.taught
 	f.Opposed = one(q.opposes(e.text))
 	f.Echoes = one(q.want == wantPerson && e.fits && agent.MatchString(e.text) || q.measure != nil && e.fits && q.measure.MatchString(e.text) || q.condition != nil && q.condition.MatchString(e.text))
 	f.Unnamed = m.share(m.proper &^ e.named)

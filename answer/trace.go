@@ -13,6 +13,7 @@ type Trace struct {
 	Terms      []TracedTerm       `json:"terms"`
 	Corrected  []index.Correction `json:"corrected"` // typos
 	Candidates []TracedCandidate  `json:"candidates"`
+	Lessons    []TracedLesson     `json:"lessons"`  // that had a say, the likest first
 	Evidence   []TracedEvidence   `json:"evidence"` // the best sentences, the best first
 	Signals    map[string]float64 `json:"signals"`  // that the confidence is made of
 	From       float64            `json:"from"`     // confidence from which an answer is given
@@ -35,6 +36,12 @@ type TracedCandidate struct {
 	Section  []string      `json:"section"`
 	Score    float64       `json:"score"`
 	Parts    rank.Features `json:"parts"` // what each feature added to the score
+}
+
+// A TracedLesson is one that the question is like.
+type TracedLesson struct {
+	Question string  `json:"question"`
+	Likely   float64 `json:"likely"` // the probability that its evidence answers here too
 }
 
 // A TracedEvidence is a sentence that was weighed.
@@ -72,10 +79,10 @@ const (
 var kindNames = [...]string{"sentence", "quantity", "date", "person", "place", "yes or no", "steps", "reason", "list", "value"}
 
 // trace writes down what was done for an answer.
-func trace(out *Answer, q *question, s *Search, found []evidence) *Trace {
+func trace(out *Answer, q *question, s *Search, recalled *recollection, found []evidence) *Trace {
 	t := &Trace{
 		Standalone: q.standalone, Kind: kindNames[q.want], From: out.from, Signals: map[string]float64{},
-		Terms: []TracedTerm{}, Corrected: []index.Correction{}, Candidates: []TracedCandidate{}, Evidence: []TracedEvidence{},
+		Terms: []TracedTerm{}, Corrected: []index.Correction{}, Candidates: []TracedCandidate{}, Lessons: []TracedLesson{}, Evidence: []TracedEvidence{},
 	}
 	t.Corrected = append(t.Corrected, s.Query.Corrected...)
 	for _, term := range s.Query.Terms {
@@ -90,6 +97,9 @@ func trace(out *Answer, q *question, s *Search, found []evidence) *Trace {
 	}
 	for _, c := range s.Candidates[:min(len(s.Candidates), tracedCandidates)] {
 		t.Candidates = append(t.Candidates, TracedCandidate{c.Document.Name, firstPage(c), append([]string{}, c.Passage.Section...), c.Score, c.Features.Times(&s.Weights)})
+	}
+	for _, r := range recalled.heeded() {
+		t.Lessons = append(t.Lessons, TracedLesson{r.Question, r.Likely})
 	}
 	for _, e := range found[:min(len(found), tracedEvidence)] {
 		c := s.Candidates[e.candidate]

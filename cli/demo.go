@@ -21,6 +21,7 @@ import (
 
 	"jardinet/client"
 	"jardinet/demo"
+	"jardinet/measure"
 	"jardinet/rank"
 	"jardinet/service"
 )
@@ -69,11 +70,11 @@ func pidFile(data string) string     { return filepath.Join(data, "demo.pid") }
 func addressFile(data string) string { return filepath.Join(data, "demo.address") }
 func readyFile(data string) string   { return filepath.Join(data, "demo.ready") }
 
-// makeDemo makes the demo's collection with its glossary, unless it is there.
+// makeDemo makes the demo's collection with its glossary and lessons, unless it is there.
 func makeDemo(ctx context.Context, s *service.Service) error {
 	_, err := s.CreateCollection(ctx, demo.Collection, nil)
 	if errors.Is(err, service.ErrExists) {
-		return nil // with a glossary that may have been changed
+		return nil // with what it was taught since
 	}
 	if err != nil {
 		return err
@@ -82,7 +83,14 @@ func makeDemo(ctx context.Context, s *service.Service) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.SetGlossary(ctx, demo.Collection, entries)
+	if _, err = s.SetGlossary(ctx, demo.Collection, entries); err != nil {
+		return err
+	}
+	set, err := measure.ReadSet("lessons.jsonl", demo.Lessons())
+	if err != nil {
+		return err
+	}
+	_, err = s.Teach(ctx, demo.Collection, service.LessonsOf(set))
 	return err
 }
 

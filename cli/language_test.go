@@ -36,6 +36,8 @@ func TestTeachingACollection(t *testing.T) {
 	_, errs = run(t, 1, "glossary", "add", "rhyme", "a", "b")
 	contains(t, "an unknown kind", errs, "use synonym")
 
+	lessons(t)
+
 	run(t, 0, "style", "--statements", "1", "--add", "Ask the keeper in doubt.")
 	out, _ = run(t, 0, "style")
 	contains(t, "the style", out, "at most 1", "Ask the keeper in doubt.", "the program")
@@ -63,6 +65,42 @@ func TestTeachingACollection(t *testing.T) {
 	out, _ = run(t, 0, "conversations", "list")
 	contains(t, "no conversation", out, "No conversation is kept")
 	run(t, 0, "style", "--plain")
+}
+
+// lessons shows where the answers to readers' questions stand.
+func lessons(t *testing.T) {
+	t.Helper()
+	out, _ := run(t, 0, "lessons", "show")
+	contains(t, "no lesson", out, "No lesson yet")
+	const question = "Do the wee tickets go?"
+	at := []string{"--document", "seed-vault-manual.pdf", "--page", "17", "--quote", "Cards are kept for ever"}
+	out, _ = run(t, 0, append([]string{"lessons", "add", question}, at...)...)
+	contains(t, "the first lesson", out, "garden has 1 lesson.")
+	out, _ = run(t, 0, "ask", question, "--trace")
+	contains(t, "what was taught", out, "Cards are kept for ever", "Lessons", "1.000  "+question)
+	_, errs := run(t, 1, "lessons", "add", question)
+	contains(t, "a lesson without a place", errs, "document")
+	out, _ = run(t, 0, "lessons", "export")
+	contains(t, "the export", out, question, `"quote":"Cards are kept for ever"`)
+
+	file := filepath.Join(t.TempDir(), "lessons.jsonl")
+	set := out + `{"id":"x","question":"Where is the pool?","answerable":false}` + "\n" +
+		`{"id":"y","question":"Who feeds the seals?","evidence":[{"document":"seals.pdf","page":1,"quote":"fed by"}]}` + "\n"
+	if err := os.WriteFile(file, []byte(set), 0o644); err != nil {
+		t.Fatal(err)
+	}
+	out, _ = run(t, 0, "lessons", "import", file)
+	contains(t, "the import", out, "2 lessons, 1 of which rest")
+	out, _ = run(t, 0, "lessons", "show", "--resting")
+	contains(t, "those that rest", out, "Who feeds the seals?", "seals.pdf is not there")
+	if regexp.MustCompile("wee tickets").MatchString(out) {
+		t.Errorf("what is heeded is listed among those that rest: %s", out)
+	}
+	run(t, 0, "lessons", "remove", "who feeds the seals?")
+	out, _ = run(t, 0, "lessons", "show", "--resting")
+	contains(t, "none rests", out, "None of 1 lesson rests")
+	_, errs = run(t, 1, "lessons", "remove", "who feeds the seals?")
+	contains(t, "removing what is not there", errs, "no lesson has the id")
 }
 
 func TestIndexCommands(t *testing.T) {

@@ -30,6 +30,12 @@ func (p *program) printTrace(a *answer.Answer, t *answer.Trace) {
 		p.printf("%2d  %6.2f  %s\n", i+1, c.Score, place(c.Document, c.Page, "", c.Section))
 		p.printf("            %s\n", p.paint(faint, sumOf(&c.Parts)))
 	}
+	if len(t.Lessons) > 0 {
+		p.printf("\nLessons\n")
+	}
+	for _, l := range t.Lessons {
+		p.printf("  %5.3f  %s\n", l.Likely, clip(l.Question, 100))
+	}
 	p.printf("\nEvidence\n")
 	for _, e := range t.Evidence {
 		chosen := " "

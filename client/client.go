@@ -319,6 +319,25 @@ func (c *Client) SetGlossary(ctx context.Context, collection string, entries []r
 	return out, c.do(ctx, http.MethodPut, in(collection, "glossary"), "application/json", bytes.NewReader(data), out)
 }
 
+// Lessons returns what a collection has been taught.
+func (c *Client) Lessons(ctx context.Context, collection string) ([]service.Lesson, error) {
+	var out struct{ Lessons []service.Lesson }
+	err := c.get(ctx, in(collection, "lessons"), &out)
+	return out.Lessons, err
+}
+
+// Teach adds lessons and returns all that there are then.
+func (c *Client) Teach(ctx context.Context, collection string, lessons []service.Lesson) ([]service.Lesson, error) {
+	var out struct{ Lessons []service.Lesson }
+	err := c.post(ctx, in(collection, "lessons"), map[string]any{"lessons": lessons}, &out)
+	return out.Lessons, err
+}
+
+// Forget removes a lesson.
+func (c *Client) Forget(ctx context.Context, collection, lesson string) error {
+	return c.do(ctx, http.MethodDelete, in(collection, "lessons", lesson), "", nil, nil)
+}
+
 // Ask asks a question.
 func (c *Client) Ask(ctx context.Context, collection string, ask service.Ask) (*answer.Answer, error) {
 	out := new(answer.Answer)

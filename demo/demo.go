@@ -1,5 +1,5 @@
 // Package demo carries the documents of a made-up organisation, the Halvern
-// Botanic Trust, their glossary, and questions about them. The documents are made
+// Botanic Trust, their glossary and lessons, and questions about them. The documents are made
 // by demo/generate from the texts in demo/texts.
 package demo
 
@@ -16,11 +16,17 @@ var (
 	documents embed.FS
 	//go:embed glossary.csv
 	glossary []byte
+	//go:embed lessons.jsonl
+	lessons []byte
 )
 
 // Glossary returns what readers call the things that the documents speak of, as
 // CSV.
 func Glossary() []byte { return glossary }
+
+// Lessons returns what readers ask in their own words, with where the answers stand, as
+// a question set.
+func Lessons() []byte { return lessons }
 
 // Documents returns the PDF files.
 func Documents() fs.FS {

@@ -202,6 +202,28 @@ func (x *Index) Has(key string) bool {
 	return ok
 }
 
+// Document calls visit with what is stored with each passage of a document, in
+// order, until that fails.
+func (x *Index) Document(key string, visit func(ordinal int, stored []byte) error) error {
+	s := x.current.Load()
+	at, ok := s.keys[key]
+	if !ok {
+		return nil
+	}
+	seg := s.segments[at.segment]
+	d := seg.documents[at.document]
+	for i := range d.count {
+		stored, err := seg.storedBytes(d.first + i)
+		if err != nil {
+			return err
+		}
+		if err := visit(i, stored); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // Keys returns the keys of all documents, sorted.
 func (x *Index) Keys() []string {
 	s := x.current.Load()

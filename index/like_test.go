@@ -1,6 +1,7 @@
 package index
 
 import (
+	"errors"
 	"math"
 	"testing"
 )
@@ -45,5 +46,47 @@ func TestCommonLikesCountForLess(t *testing.T) {
 	}
 	if rare, common := q.Terms[0].Alike[0].Weight, q.Terms[0].Alike[1].Weight; rare != 0.7 || common >= rare || common <= 0 {
 		t.Errorf("a rarer word weighs %.2f, a commoner one %.2f", rare, common)
+	}
+}
+
+func TestCertainPassages(t *testing.T) {
+	x := open(t, t.TempDir())
+	apply(t, x, []Document{doc("a", "the valve of the boiler", "a quiet garden"), doc("b", "seed in the vault")})
+	apply(t, x, []Document{doc("c", "the boiler is cold")})
+	q := x.Parse("boiler valve")
+	found := x.Weigh(&q).At(map[string][]int{"a": {0, 1, 7}, "c": {0}, "gone": {0}})
+	if len(found) != 3 || found[0].Key != "a" || found[0].Ordinal != 0 || found[1].Key != "c" || found[2].Score != 0 {
+		t.Fatalf("found %+v", found)
+	}
+	best, err := x.Search(t.Context(), &q, 5)
+	if err != nil || best[0].Score != found[0].Score || best[1].Score != found[1].Score {
+		t.Errorf("the search scores %+v, error %v", best, err)
+	}
+	q.Keep = func(key string) bool { return key == "c" }
+	if found = x.Weigh(&q).At(map[string][]int{"a": {0}, "c": {0}}); len(found) != 1 || found[0].Key != "c" {
+		t.Errorf("kept to one document it finds %+v", found)
+	}
+}
+
+func TestDocumentInOrder(t *testing.T) {
+	x := open(t, t.TempDir())
+	apply(t, x, []Document{doc("a", "one", "two", "three")})
+	var got []string
+	visit := func(ordinal int, stored []byte) error {
+		if ordinal != len(got) {
+			t.Errorf("passage %d comes as number %d", ordinal, len(got))
+		}
+		got = append(got, string(stored))
+		return nil
+	}
+	if err := x.Document("a", visit); err != nil || len(got) != 3 {
+		t.Errorf("visited %q, error %v", got, err)
+	}
+	if err := x.Document("none", visit); err != nil || len(got) != 3 {
+		t.Errorf("a document that is not there: %q, error %v", got, err)
+	}
+	stop := errors.New("stop")
+	if err := x.Document("a", func(int, []byte) error { return stop }); !errors.Is(err, stop) {
+		t.Errorf("the visit's error is %v", err)
 	}
 }

@@ -106,20 +106,64 @@ func (h *Hit) Stored() ([]byte, error) { return h.segment.storedBytes(h.passage)
 // like meaning or a vector, the best by those follow, at most as many again each.
 // It also fills in the terms' IDF.
 func (x *Index) Search(ctx context.Context, q *Query, top int) ([]Hit, error) {
+	return x.Weigh(q).Best(ctx, top)
+}
+
+// A Weighed is a query with the worth of its terms in one state of the index.
+type Weighed struct {
+	snapshot *snapshot
+	query    *Query
+	forms    [][][]form // by segment and term
+}
+
+// Weigh fills in the IDF of a query's terms, once. What is found with it is found in
+// the index as it is now.
+func (x *Index) Weigh(q *Query) *Weighed {
 	s := x.current.Load()
-	found := s.weigh(q)
-	t := aim(q.Vector)
+	return &Weighed{s, q, s.weigh(q)}
+}
+
+// Best is Search.
+func (w *Weighed) Best(ctx context.Context, top int) ([]Hit, error) {
+	s := w.snapshot
+	t := aim(w.query.Vector)
 	results := make([]results, len(s.segments))
 	var bars [2]bar
 	var wg sync.WaitGroup
 	for i := range s.segments {
-		wg.Go(func() { results[i] = s.searchSegment(ctx, s.segments[i], q, found[i], t, &bars, top) })
+		wg.Go(func() { results[i] = s.searchSegment(ctx, s.segments[i], w.query, w.forms[i], t, &bars, top) })
 	}
 	wg.Wait()
 	if err := ctx.Err(); err != nil {
 		return nil, err
 	}
 	return merge(results, top), nil
+}
+
+// At returns certain passages, by document and place in it, with what the query finds
+// in them. Those that are gone, or where the query does not look, are left out.
+func (w *Weighed) At(ordinals map[string][]int) []Hit {
+	s := w.snapshot
+	t := aim(w.query.Vector)
+	wanted := make([][]near, len(s.segments))
+	for key, all := range ordinals {
+		at, ok := s.keys[key]
+		if !ok {
+			continue
+		}
+		seg := s.segments[at.segment]
+		for _, ordinal := range all {
+			if d := seg.documents[at.document]; ordinal < d.count {
+				wanted[at.segment] = append(wanted[at.segment], near{d.first + ordinal, seg.cosineOf(d.first+ordinal, t)})
+			}
+		}
+	}
+	var out []Hit
+	for i, seg := range s.segments {
+		out = append(out, s.scoreNearest(seg, w.query, w.forms[i], seg.allowed(w.query), new([2]bar), wanted[i])...)
+	}
+	slices.SortFunc(out, compareHits)
+	return out
 }
 
 // results are the best hits of a segment: by words, by words of like meaning

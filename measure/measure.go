@@ -111,7 +111,7 @@ func Run(ctx context.Context, asker *answer.Asker, set *Set, progress func(done 
 	m := &Measurement{Set: SetInfo{set.Name, set.SHA256, len(set.Questions)}, ByTag: map[string][]Figure{}}
 	for i := range set.Questions {
 		q := &set.Questions[i]
-		given, err := asker.Ask(ctx, q.Question, q.After)
+		given, err := untaught(asker, q).Ask(ctx, q.Question, q.After)
 		if err != nil {
 			return nil, fmt.Errorf("measure: question %s: %w", q.ID, err)
 		}
@@ -123,6 +123,17 @@ func Run(ctx context.Context, asker *answer.Asker, set *Set, progress func(done 
 	m.summarise(figures)
 	m.Stages = stages(m.Records)
 	return m, nil
+}
+
+// untaught returns the asker without lessons in the same words as a question: that what
+// was shown is known again proves nothing.
+func untaught(asker *answer.Asker, q *Question) *answer.Asker {
+	if asker.Lessons == nil {
+		return asker
+	}
+	out, same := *asker, Substance(q.Question)
+	out.Lessons = asker.Lessons.Without(func(l answer.Lesson) bool { return Substance(l.Question) == same })
+	return &out
 }
 
 // summarise sums the records up, all together and by tag.

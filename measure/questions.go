@@ -33,6 +33,7 @@ func (q *Question) CanBeAnswered() bool { return q.Answerable == nil || *q.Answe
 type Evidence struct {
 	Document string     `json:"document,omitempty"`
 	Page     int        `json:"page,omitempty"`
+	Quote    string     `json:"quote,omitempty"` // the words that prove it, as they stand on the page
 	All      []Evidence `json:"all,omitempty"`
 }
 

@@ -47,17 +47,12 @@ type Candidate struct {
 	Score    float64
 }
 
-// Order scores candidates and puts the best first.
+// Order scores candidates and puts the best first. The question is Ready.
 func (r *Ranker) Order(a *Asked, candidates []Candidate) {
 	var group sync.WaitGroup
-	workers := runtime.GOMAXPROCS(0)
-	a.readers = nil
-	a.lower()
-	for w := range workers {
-		reader := a.reader()
-		a.readers = append(a.readers, reader)
+	for w, reader := range a.readers {
 		group.Go(func() {
-			for i := w; i < len(candidates); i += workers {
+			for i := w; i < len(candidates); i += len(a.readers) {
 				reader.fill(&candidates[i])
 			}
 		})
@@ -75,7 +70,16 @@ func (r *Ranker) Order(a *Asked, candidates []Candidate) {
 	})
 }
 
-// lower takes over what the search has found words of like meaning to be worth.
+// Ready takes over what the index has found the terms to be worth, and the words of
+// like meaning; it comes before Order and Readers.
+func (a *Asked) Ready() {
+	a.lower()
+	a.readers = nil
+	for range runtime.GOMAXPROCS(0) {
+		a.readers = append(a.readers, a.reader())
+	}
+}
+
 func (a *Asked) lower() {
 	for k, t := range a.query.Terms {
 		for _, like := range t.Alike {

@@ -64,6 +64,7 @@ func order(t testing.TB, r *Ranker, question string, language text.Language, tex
 		}
 		found = append(found, Candidate{Hit: h, Passage: p})
 	}
+	a.Ready()
 	r.Order(a, found)
 	var keys []string
 	for _, c := range found {
@@ -159,6 +160,7 @@ func TestNothing(t *testing.T) {
 	r := New()
 	q := index.Query{}
 	a := r.Ask("", "en", &q, nil)
+	a.Ready()
 	r.Order(a, nil)
 	c := []Candidate{{Passage: &passage.Passage{}}}
 	r.Order(a, c)
@@ -179,6 +181,7 @@ func BenchmarkOrder(b *testing.B) {
 	for i := range candidates {
 		candidates[i].Passage = &passage.Passage{Language: "en", Text: strings.Repeat("The duty officer closes the valve and writes the reading into the humidity log before the gates open. ", 8)}
 	}
+	a.Ready()
 	b.ReportAllocs()
 	for b.Loop() {
 		r.Order(a, candidates)

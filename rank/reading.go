@@ -1,6 +1,7 @@
 package rank
 
 import (
+	"slices"
 	"sort"
 
 	"jardinet/text"
@@ -9,8 +10,8 @@ import (
 // A Reader looks at texts for one question. It serves one goroutine.
 type Reader struct{ reader *reader }
 
-// Readers returns one for each core, after Order. They remember the words that they
-// have met in it.
+// Readers returns one for each core, after Ready. They remember the words that they
+// have met.
 func (a *Asked) Readers() []Reader {
 	var out []Reader
 	for _, r := range a.readers {
@@ -75,6 +76,33 @@ func (r *Reading) Span(from, to int) Span {
 	exact, alike := bits(r.reader.best(words[:min(opening, len(words))]))
 	s.Opening = exact | alike
 	return s
+}
+
+// Each calls visit with each word of the text that is near a term, and how near it is.
+// A word that stands twice is visited once.
+func (r *Reading) Each(visit func(word string, near float64)) {
+	seen := map[string]bool{}
+	for i, m := range r.words {
+		word := r.tokens[i].Word
+		if m.like == nil || seen[word] {
+			continue
+		}
+		seen[word] = true
+		visit(word, slices.Max(m.like))
+	}
+}
+
+// Share returns how much of what is asked is matched, given how near words come to
+// each term.
+func (a *Asked) Share(nearness []float64) float64 { return a.readers[0].share(nearness) }
+
+// Gap returns the share of the weightiest term, as far as nothing is near it.
+func (a *Asked) Gap(nearness []float64) float64 {
+	r, most := a.readers[0], 0.0
+	for k, s := range nearness {
+		most = max(most, r.idf[k]*(1-s)/r.total)
+	}
+	return most
 }
 
 // bits turns how near words come to each term into bits.

@@ -21,6 +21,7 @@ func readerOf(t testing.TB, question string) Reader {
 		}
 	}
 	a := r.Ask(question, "en", &q, []text.Language{"en"})
+	a.Ready()
 	r.Order(a, nil)
 	return a.Readers()[0]
 }

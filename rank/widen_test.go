@@ -62,6 +62,7 @@ func TestPhrasesWithGrammar(t *testing.T) {
 	l := NewLexicon()
 	l.Group("en", 0.7, "surrender", "hand in")
 	a := asks(t, l, "Where do I surrender keys?")
+	a.Ready()
 	a.Order(a, nil)
 	for _, test := range []struct {
 		text  string

@@ -274,9 +274,27 @@ func (r *running) language() {
 	if csv := r.want(200, "GET", glossary+"?format=csv", "", ""); !bytes.Contains(csv, []byte("synonym,icebox,cold store")) {
 		r.t.Errorf("the glossary as CSV is %q", csv)
 	}
+	r.lessons()
 	r.want(200, "GET", "/collections/garden/style", "", "")
 	r.want(422, "PUT", "/collections/garden/style", asJSON, `{"statements":77}`)
 	r.want(200, "PUT", "/collections/garden/style", asJSON, `{"statements":2,"add":"Ask in doubt."}`)
+}
+
+// lessons tries what readers are shown.
+func (r *running) lessons() {
+	r.t.Helper()
+	const lessons = "/collections/garden/lessons"
+	const question = `"question":"When may I throw the little cards out?"`
+	var all struct{ Lessons []service.Lesson }
+	decode(r.t, r.want(200, "POST", lessons, asJSON, `{"lessons":[{`+question+`,"evidence":[{"document":"seed-vault-manual.pdf","page":17,"quote":"Cards are kept for ever"}]}]}`), &all)
+	if len(all.Lessons) != 1 || all.Lessons[0].ID == "" {
+		r.t.Fatalf("taught %+v", all)
+	}
+	r.want(422, "POST", lessons, asJSON, `{"lessons":[{`+question+`,"evidence":[{"document":"seed-vault-manual.pdf","page":17}]}]}`)
+	r.want(422, "POST", lessons, asJSON, `{"lessons":[{`+question+`,"evidence":[]}]}`)
+	r.want(200, "GET", lessons, "", "")
+	r.want(404, "DELETE", lessons+"/none", "", "")
+	r.want(204, "DELETE", lessons+"/"+all.Lessons[0].ID, "", "")
 }
 
 // conversation tries what is kept of questions, and answers with a trace.

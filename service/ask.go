@@ -106,6 +106,11 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, draft fun
 	if asker.Only, err = s.within(ctx, c, ask.Scope); err != nil {
 		return nil, err
 	}
+	known, err := s.learned(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	asker.Lessons = known.lessons
 	note, err := s.dress(ctx, c, asker)
 	if err != nil {
 		return nil, err
@@ -286,7 +291,8 @@ func (s *Service) Passages(ctx context.Context, collection string, visit func(do
 }
 
 // Measure runs a question set over a collection, in its style but without an outside
-// model, and keeps the result.
+// model, and keeps the result. A question that the collection was taught is asked as if
+// that one lesson had not been given.
 func (s *Service) Measure(ctx context.Context, collection string, set *measure.Set) (*measure.Measurement, error) {
 	c, err := s.named(collection)
 	if err != nil {
@@ -302,7 +308,11 @@ func (s *Service) Measure(ctx context.Context, collection string, set *measure.S
 	}
 	style.Model = nil // a measurement is of the program alone, and spends no money
 	asker := s.asker(c)
-	asker.Style = *style
+	known, err := s.learned(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	asker.Style, asker.Lessons = *style, known.lessons
 	m, err := measure.Run(ctx, asker, set, nil)
 	if err != nil {
 		return nil, err

@@ -152,7 +152,7 @@ func (c *Conversation) Questions() []measure.Question {
 			q.Answer = t.Answer.Statements[0].Text
 		}
 		for _, cite := range t.Answer.Citations {
-			q.Evidence = append(q.Evidence, measure.Evidence{Document: cite.Document, Page: cite.Page})
+			q.Evidence = append(q.Evidence, measure.Evidence{Document: cite.Document, Page: cite.Page, Quote: cite.Quote})
 		}
 		out = append(out, q)
 		after = append(after[:len(after):len(after)], t.Question)

@@ -64,6 +64,9 @@ type collection struct {
 	ranker atomic.Pointer[rank.Ranker]
 	index  atomic.Pointer[index.Index]
 
+	lessons  atomic.Pointer[schooling]
+	teaching sync.Mutex // lessons change
+
 	writing sync.Mutex // store and index change together
 
 	mu    sync.Mutex

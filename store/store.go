@@ -161,6 +161,8 @@ CREATE TABLE tags ( -- of all versions of a document
 	tag        TEXT NOT NULL,
 	PRIMARY KEY (collection, name, tag)
 ) STRICT, WITHOUT ROWID;
+`, `
+ALTER TABLE collections ADD COLUMN lessons TEXT NOT NULL DEFAULT '[]';
 `}
 
 func (s *Store) migrate(ctx context.Context) error {

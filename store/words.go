@@ -30,6 +30,16 @@ func (s *Store) SetStyle(ctx context.Context, collection string, style any) erro
 	return s.setSetting(ctx, "style", collection, style)
 }
 
+// Lessons returns what a collection has been taught, as it was given.
+func (s *Store) Lessons(ctx context.Context, collection string) (json.RawMessage, error) {
+	return s.setting(ctx, "lessons", collection)
+}
+
+// SetLessons keeps what a collection has been taught.
+func (s *Store) SetLessons(ctx context.Context, collection string, lessons any) error {
+	return s.setSetting(ctx, "lessons", collection, lessons)
+}
+
 func (s *Store) setting(ctx context.Context, column, collection string) (json.RawMessage, error) {
 	var data string
 	err := s.db.QueryRowContext(ctx, "SELECT "+column+" FROM collections WHERE id = ?", collection).Scan(&data)

@@ -59,7 +59,7 @@ func chooseShrinkage(samples []sample) float64 {
 
 // fitConfidence returns the weights of a logistic regression, by gradient ascent.
 func fitConfidence(samples []sample, penalty float64) []float64 {
-	w := make([]float64, len(answer.SignalNames))
+	w := make([]float64, len(samples[0].signals))
 	for range rounds {
 		g := make([]float64, len(w))
 		for _, s := range samples {

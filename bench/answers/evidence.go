@@ -36,6 +36,9 @@ var groups = []group{
 
 var everything = answer.FeatureNames
 
+// ofLessons are the features that lessons give; without any they are nothing.
+var ofLessons = []string{"taught", "told"}
+
 // against are the features that can only speak against a sentence; all others can
 // only speak for it. Weights of the other sign fit a few training questions by
 // chance and are not let in.
@@ -53,7 +56,12 @@ var evidencePenalties = []float64{0.00003, 0.0001, 0.0003}
 // alternatives likeliest: the probability of one is the softmax of the scores of
 // all (listwise: Cao et al. 2007), gone up along its gradient.
 func fitEvidence(questions []question, features []string, penalty float64) []float64 {
-	w, square := make([]float64, len(everything)), make([]float64, len(everything))
+	return fitMore(questions, make([]float64, len(everything)), features, penalty)
+}
+
+// fitMore fits the weights of some features, given those of the others.
+func fitMore(questions []question, given []float64, features []string, penalty float64) []float64 {
+	w, square := slices.Clone(given), make([]float64, len(everything))
 	on := make([]bool, len(everything))
 	for k, name := range everything {
 		on[k] = slices.Contains(features, name)

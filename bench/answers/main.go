@@ -16,7 +16,9 @@ package main
 
 import (
 	"context"
+	"encoding/json"
 	"flag"
+	"fmt"
 	"hash/fnv"
 	"io/fs"
 	"log"
@@ -42,8 +44,9 @@ func main() {
 	worst := flag.Int("failures", 0, "list so many of the worst failures on the training halves, and no more")
 	blind := flag.Bool("train", false, "measure the training halves alone")
 	flag.BoolVar(&brief, "brief", false, "leave no group of features out in turn on the training halves, which takes longest")
+	lessons := flag.String("lessons", "", "fit, write to answer/lessons.json, and no more: \"likeness\", when a lesson answers a question, and then \"taught\", what that is worth")
 	flag.Parse()
-	if err := run(context.Background(), *data, *write, *blind, *worst); err != nil {
+	if err := run(context.Background(), *data, *lessons, *write, *blind, *worst); err != nil {
 		log.Fatal("answers: ", err)
 	}
 }
@@ -56,14 +59,15 @@ type question struct {
 	fold       int // questions on one document are in the same
 	answerable bool
 	all        []answer.Alternative
-	right      []bool // by alternative
-	unclear    []bool // accepted wordings from pages that are not known to prove
+	right      []bool  // by alternative
+	unclear    []bool  // accepted wordings from pages that are not known to prove
+	untaught   float64 // the confidence without lessons, where these had a say; −1 where they had none
 }
 
 // folds are what the training questions are split into.
 const folds = 10
 
-func run(ctx context.Context, data string, write, blind bool, worst int) error {
+func run(ctx context.Context, data, lessons string, write, blind bool, worst int) error {
 	onManuals, err := service.Open(ctx, service.Options{Data: data, Scripts: []string{"none"}})
 	if err != nil {
 		return err
@@ -82,7 +86,28 @@ func run(ctx context.Context, data string, write, blind bool, worst int) error {
 	if err := fill(ctx, onDemo); err != nil {
 		return err
 	}
-	train, err := both(ctx, onManuals, onDemo, "train")
+	p, err := school(onManuals, onDemo)
+	if err != nil {
+		return err
+	}
+	if lessons == "likeness" {
+		return fitLikeness(ctx, p.pupils[1], p.train[1])
+	}
+	if lessons == "taught" {
+		questions, err := answers(ctx, p.pupils[1], p.train[1])
+		if err != nil {
+			return err
+		}
+		f, err := fitted()
+		if err != nil {
+			return err
+		}
+		return fitTaught(questions, f)
+	}
+	for _, pupil := range p.pupils {
+		pupil.lessons = nil // what is fitted here holds without any
+	}
+	train, err := p.both(ctx, "train")
 	if err != nil {
 		return err
 	}
@@ -108,7 +133,7 @@ func run(ctx context.Context, data string, write, blind bool, worst int) error {
 	if blind {
 		return nil
 	}
-	test, err := both(ctx, onManuals, onDemo, "test")
+	test, err := p.both(ctx, "test")
 	if err != nil {
 		return err
 	}
@@ -117,16 +142,48 @@ func run(ctx context.Context, data string, write, blind bool, worst int) error {
 	return nil
 }
 
-// both answers one half of the questions on the manuals and on the demo.
-func both(ctx context.Context, onManuals, onDemo *service.Service, half string) ([]question, error) {
-	set, err := manuals.Questions("bench/questions", half)
+// A class is what answers on the manuals and on the demo, with the questions of both
+// halves for each.
+type class struct {
+	pupils      []*pupil
+	train, test [][]measure.Question
+}
+
+// school teaches the demo's collection its lessons, and the manuals none.
+func school(onManuals, onDemo *service.Service) (*class, error) {
+	out := &class{}
+	for _, half := range []struct {
+		name string
+		sets *[][]measure.Question
+	}{{"train", &out.train}, {"test", &out.test}} {
+		of, err := manuals.Questions("bench/questions", half.name)
+		if err != nil {
+			return nil, err
+		}
+		ofDemo, err := demoQuestions(half.name)
+		if err != nil {
+			return nil, err
+		}
+		*half.sets = [][]measure.Question{of.Questions, ofDemo}
+	}
+	lessons, err := measure.ReadSet("lessons.jsonl", demo.Lessons())
 	if err != nil {
 		return nil, err
 	}
-	out, err := answers(ctx, onManuals, "manuals", set)
+	untaught, err := taught(onManuals, "manuals", nil)
 	if err != nil {
 		return nil, err
 	}
+	pupil, err := taught(onDemo, demo.Collection, lessons.Questions)
+	if err != nil {
+		return nil, err
+	}
+	out.pupils = append(out.pupils, untaught, pupil)
+	return out, nil
+}
+
+// demoQuestions returns one half of those on the demo's documents.
+func demoQuestions(half string) ([]measure.Question, error) {
 	asked, err := os.ReadFile("demo/questions.jsonl")
 	if err != nil {
 		return nil, err
@@ -135,35 +192,49 @@ func both(ctx context.Context, onManuals, onDemo *service.Service, half string) 
 	if err != nil {
 		return nil, err
 	}
-	all.Questions = slices.DeleteFunc(all.Questions, func(q measure.Question) bool { return !slices.Contains(q.Tags, "half:"+half) })
+	out := slices.DeleteFunc(all.Questions, func(q measure.Question) bool { return !slices.Contains(q.Tags, "half:"+half) })
 	if half == "train" {
 		more, err := manuals.Questions("bench/questions", "demo")
 		if err != nil {
 			return nil, err
 		}
-		all.Questions = append(all.Questions, more.Questions...)
+		out = append(out, more.Questions...)
 	}
-	more, err := answers(ctx, onDemo, demo.Collection, all)
-	return append(out, more...), err
+	return out, nil
 }
 
-func answers(ctx context.Context, s *service.Service, collection string, set *measure.Set) ([]question, error) {
-	asker, err := s.Asker(collection)
-	if err != nil {
-		return nil, err
+// both answers one half of the questions on the manuals and on the demo.
+func (c *class) both(ctx context.Context, half string) ([]question, error) {
+	sets := c.train
+	if half == "test" {
+		sets = c.test
 	}
-	asker.Alternatives = true
 	var out []question
-	for i := range set.Questions {
-		q := &set.Questions[i]
-		given, err := asker.Ask(ctx, q.Question, q.After)
+	for k, p := range c.pupils {
+		more, err := answers(ctx, p, sets[k])
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, more...)
+	}
+	return out, nil
+}
+
+func answers(ctx context.Context, p *pupil, set []measure.Question) ([]question, error) {
+	var out []question
+	for i := range set {
+		q := &set[i]
+		given, err := p.ask(ctx, q)
 		if err != nil {
 			return nil, err
 		}
 		if len(given.Alternatives) == 0 {
 			continue // nothing to choose from
 		}
-		asked := question{text: q.Question, expected: q.Answer, kind: q.Tags[0], answerable: q.CanBeAnswered(), all: given.Alternatives, fold: i % folds}
+		asked := question{text: q.Question, expected: q.Answer, kind: q.Tags[0], answerable: q.CanBeAnswered(), all: given.Alternatives, fold: i % folds, untaught: given.Untaught}
+		if !given.Taught {
+			asked.untaught = -1
+		}
 		if places := q.Places(); len(places) > 0 {
 			h := fnv.New32()
 			h.Write([]byte(places[0].Document))
@@ -174,6 +245,34 @@ func answers(ctx context.Context, s *service.Service, collection string, set *me
 			asked.unclear = append(asked.unclear, q.Accepts(a.Text) && !q.Proven(a.Citations))
 		}
 		out = append(out, asked)
+	}
+	return out, nil
+}
+
+// A fit is what answers are made by where lessons have no say.
+type fit struct {
+	evidence []float64
+	from     float64 // confidence from which an answer is given
+}
+
+// fitted returns what was fitted without lessons.
+func fitted() (*fit, error) {
+	var files [2]struct {
+		Weights map[string]float64
+		From    float64 `json:"answer_from"`
+	}
+	for i, path := range []string{"answer/evidence.json", "answer/confidence.json"} {
+		data, err := os.ReadFile(path)
+		if err != nil {
+			return nil, err
+		}
+		if err := json.Unmarshal(data, &files[i]); err != nil {
+			return nil, fmt.Errorf("%s: %w", path, err)
+		}
+	}
+	out := &fit{from: files[1].From}
+	for _, name := range everything {
+		out.evidence = append(out.evidence, files[0].Weights[name])
 	}
 	return out, nil
 }

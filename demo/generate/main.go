@@ -1,6 +1,7 @@
 // Command generate makes the demo's PDF documents from demo/texts.
 //
-//	go run ./demo/generate
+//	go run ./demo/generate          # documents, questions and lessons
+//	go run ./demo/generate -lists   # questions and lessons alone
 //
 // Each text is Markdown behind a head of settings, and a template over the
 // facts in facts.yaml, so that people, places and figures agree between
@@ -12,6 +13,7 @@ package main
 
 import (
 	"bytes"
+	"flag"
 	"fmt"
 	"log"
 	"os"
@@ -38,11 +40,18 @@ type text struct {
 
 func main() {
 	log.SetFlags(0)
-	if err := run("demo/texts", "demo/documents"); err != nil {
-		log.Fatal("generate: ", err)
+	lists := flag.Bool("lists", false, "make the lists of questions and lessons alone, of the documents as they are")
+	flag.Parse()
+	if !*lists {
+		if err := run("demo/texts", "demo/documents"); err != nil {
+			log.Fatal("generate: ", err)
+		}
 	}
 	if err := questions("demo/texts/questions.txt", "demo/documents", "demo/questions.jsonl"); err != nil {
 		log.Fatal("generate questions: ", err)
+	}
+	if err := lessons("demo/texts/lessons.txt", "demo/documents", "demo/lessons.jsonl"); err != nil {
+		log.Fatal("generate lessons: ", err)
 	}
 }
 

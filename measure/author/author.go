@@ -172,7 +172,7 @@ func (l *List) find(short, quote string) (out []measure.Evidence, err error) {
 	}
 	for i, page := range l.pages[short] {
 		if strings.Contains(page, squeeze(quote)) {
-			out = append(out, measure.Evidence{Document: filepath.Base(path), Page: i + 1})
+			out = append(out, measure.Evidence{Document: filepath.Base(path), Page: i + 1, Quote: quote})
 		}
 	}
 	return out, nil

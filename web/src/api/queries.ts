@@ -225,6 +225,30 @@ export const useSetGlossary = (collection: string) =>
     "answer",
   )
 
+export const useLessons = (collection: string) =>
+  useQuery({
+    queryKey: ["lessons", collection],
+    queryFn: async () => given(await api.GET("/collections/{collection}/lessons", { params: { path: { collection } } })).lessons,
+  })
+
+export const useTeach = (collection: string) =>
+  useChange(
+    async (lessons: Schemas["Lesson"][]) =>
+      given(await api.POST("/collections/{collection}/lessons", { params: { path: { collection } }, body: { lessons } })),
+    "lessons",
+    "answer",
+    "trace",
+  )
+
+export const useForget = (collection: string) =>
+  useChange(
+    async (lesson: string) =>
+      given(await api.DELETE("/collections/{collection}/lessons/{lesson}", { params: { path: { collection, lesson } } })),
+    "lessons",
+    "answer",
+    "trace",
+  )
+
 export const useSetStyle = (collection: string) =>
   useChange(
     async (style: Schemas["Style"]) =>

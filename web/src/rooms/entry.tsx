@@ -2,6 +2,7 @@ import type { Answer, Asked, Citation, Schemas } from "../api/client"
 import { useAnswer } from "../api/queries"
 import { Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
+import { Teach } from "./teach"
 import { Trace } from "./trace"
 
 // A Spot is a place in a document: a citation, or a nearest passage.
@@ -19,6 +20,7 @@ export function Entry({ collection, asked, shown, onShow }: Props) {
       {answer.isError && <Failure error={answer.error} />}
       {answer.data && <Body answer={answer.data} shown={shown} onShow={onShow} />}
       {answer.data && <Trace collection={collection} asked={asked} />}
+      {answer.data && <Teach collection={collection} asked={asked} nearest={answer.data.nearest} />}
     </li>
   )
 }

@@ -7,6 +7,7 @@ import { useGlossary, useSetGlossary, useSetStyle, useStyle } from "../api/queri
 import { Button } from "../parts/button"
 import { Empty, Failure, Waiting } from "../parts/notice"
 import { plural } from "../parts/place"
+import { Lessons } from "./lessons"
 
 type Entry = Schemas["GlossaryEntry"]
 
@@ -18,7 +19,10 @@ export function Settings() {
   return (
     <div className="grid gap-12 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
       <Glossary collection={collection} />
-      <Style collection={collection} />
+      <div className="space-y-12">
+        <Style collection={collection} />
+        <Lessons collection={collection} />
+      </div>
     </div>
   )
 }

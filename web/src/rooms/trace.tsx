@@ -29,6 +29,7 @@ function Loaded({ collection, asked }: Props) {
         <div key={i} className="space-y-4">
           {traces.length > 1 && <p className="font-medium">{trace.standalone}</p>}
           <Understood trace={trace} />
+          {trace.lessons.length > 0 && <Lessons trace={trace} />}
           <Evidence trace={trace} />
           {trace.model && <Model model={trace.model} />}
         </div>
@@ -56,6 +57,22 @@ function Understood({ trace }: { trace: Traced }) {
         {trace.corrected.map((c) => (
           <li key={c.word} className="text-ochre">
             {c.word} was taken for a misspelling of {c.form}…
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}
+
+function Lessons({ trace }: { trace: Traced }) {
+  return (
+    <div>
+      <h3 className="font-semibold">Lessons that it is like</h3>
+      <ul className="mt-1 space-y-0.5">
+        {trace.lessons.slice(0, 4).map((l) => (
+          <li key={l.question} className="flex gap-3">
+            <span className="w-10 shrink-0 text-right text-quiet">{l.likely.toFixed(2)}</span>
+            {l.question}
           </li>
         ))}
       </ul>

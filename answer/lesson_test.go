@@ -1,0 +1,173 @@
+package answer
+
+import (
+	"strings"
+	"testing"
+)
+
+// quoted makes a lesson of words that stand in a document of the test's garden.
+func quoted(t *testing.T, a *Asker, question, key, quote string, after ...string) Lesson {
+	t.Helper()
+	at, err := Locate(a.Index, key, []Quotation{{Text: quote}})
+	if err != nil || len(at[0]) == 0 {
+		t.Fatalf("%q is at %v, error %v", quote, at, err)
+	}
+	return Lesson{Question: question, After: after, At: at[0]}
+}
+
+func TestLocate(t *testing.T) {
+	a := asker(t)
+	for _, test := range []struct {
+		key  string
+		page int
+		text string
+		want int // of places
+		at   Place
+	}{
+		{"vault.pdf", 0, "no longer than four hours", 1, Place{"vault.pdf", 0, 0}},
+		{"vault.pdf", 1, "no longer than four hours", 1, Place{"vault.pdf", 0, 0}},
+		{"vault.pdf", 2, "no longer than four hours", 0, Place{}},
+		{"house.pdf", 0, "Dew House 15 to 19", 1, Place{"house.pdf", 0, 1}},              // a row, copied without its names
+		{"house.pdf", 0, "House · Day", 3, Place{"house.pdf", 0, 0}},                     // stands in each row
+		{"vault.pdf", 0, "The keeper is Dr Ilse Brandvold", 1, Place{"vault.pdf", 2, 0}}, // most of its words
+		{"vault.pdf", 0, "what nobody has written", 0, Place{}},
+		{"none.pdf", 0, "no longer than four hours", 0, Place{}},
+	} {
+		got, err := Locate(a.Index, test.key, []Quotation{{test.page, test.text}})
+		if err != nil || len(got[0]) != test.want || test.want > 0 && got[0][0] != test.at {
+			t.Errorf("%q on page %d of %s is at %v, error %v", test.text, test.page, test.key, got, err)
+		}
+	}
+}
+
+func TestLessonsAnswerQuestionsLikeThem(t *testing.T) {
+	a := asker(t)
+	const question = "Who is the boss of the frozen grains?"
+	if got := ask(t, a, question); got.State != NotFound {
+		t.Fatalf("without a lesson it is answered: %s", got.Text)
+	}
+	a.Lessons = a.Learn([]Lesson{
+		quoted(t, a, "Who is the boss of the frozen grains in the bunker?", "vault.pdf", "answerable for every accession"),
+		quoted(t, a, "May I bring the hound?", "house.pdf", "Dogs are allowed"),
+	})
+	a.Trace = true
+	got := ask(t, a, question)
+	if got.State == NotFound || !strings.Contains(got.Text, "Brandvold") || got.Citations[0].Page != 3 {
+		t.Errorf("with a lesson: %s, confidence %.2f", got.Text, got.Confidence)
+	}
+	if len(got.Trace.Lessons) == 0 || !strings.HasPrefix(got.Trace.Lessons[0].Question, "Who is the boss") || got.Trace.Lessons[0].Likely < 0.1 {
+		t.Errorf("the trace tells of %+v", got.Trace.Lessons)
+	}
+	if other := ask(t, a, "Which rocket flies to the moon?"); other.State != NotFound {
+		t.Errorf("what no lesson is like is answered: %s", other.Text)
+	}
+}
+
+// TestLessonsStayWithinWhatMayBeRead asks where the lesson's document is out of bounds.
+func TestLessonsStayWithinWhatMayBeRead(t *testing.T) {
+	a := asker(t)
+	a.Lessons = a.Learn([]Lesson{quoted(t, a, "Who is the boss of the frozen grains?", "vault.pdf", "answerable for every accession")})
+	a.Only = func(key string) bool { return key != "vault.pdf" }
+	if got := ask(t, a, "Who is the boss of the frozen grains?"); strings.Contains(got.Text, "Brandvold") || len(got.Nearest) > 0 && got.Nearest[0].Document == "vault.pdf" {
+		t.Errorf("out of bounds it says %s, beside %+v", got.Text, got.Nearest)
+	}
+}
+
+func TestLessonsCanBeLeftOut(t *testing.T) {
+	a := asker(t)
+	all := a.Learn([]Lesson{
+		quoted(t, a, "Who is the boss?", "vault.pdf", "answerable for every accession"),
+		quoted(t, a, "And where do the hounds go?", "house.pdf", "Dogs are allowed", "Where do horses go?"),
+		{Question: "?!"}, // nothing to be like
+	})
+	if len(all.all) != 2 {
+		t.Errorf("%d lessons are kept", len(all.all))
+	}
+	left := all.Without(func(l Lesson) bool { return l.Question == "Who is the boss?" })
+	if len(left.all) != 1 || len(all.all) != 2 || !strings.Contains(left.all[0].text, "horses") {
+		t.Errorf("left is %+v", left.all)
+	}
+	if (*Lessons)(nil).Without(nil) != nil {
+		t.Error("no lessons without some are not none")
+	}
+}
+
+// TestLikeness compares one question with lessons that are less and less like it.
+func TestLikeness(t *testing.T) {
+	a := asker(t)
+	lesson := func(question string) learnt {
+		return a.Learn([]Lesson{quoted(t, a, question, "vault.pdf", "no longer than four hours")}).all[0]
+	}
+	compare := func(question string, l learnt) Likeness {
+		q := a.analyse(question, nil)
+		asked := a.Rank.Ask(question, "en", &q.query, a.Index.Languages())
+		a.Index.Weigh(&q.query)
+		asked.Ready()
+		got, _ := l.likeness(q, asked, asked.Readers()[0])
+		return got
+	}
+	const question = "Which seed may stay out of the store?"
+	same := compare(question, lesson(question))
+	if same.Asked < 0.99 || same.Lesson < 0.99 || same.Exact < 0.99 || same.Kind != 1 || same.Unnamed != 0 || same.Opposed != 0 || same.Gap > 0.01 || same.Spare > 0.01 {
+		t.Errorf("to itself it is %+v", same)
+	}
+	near := compare(question, lesson("Which seed may be out of the freezer?"))
+	far := compare(question, lesson("Where does the generator stand?"))
+	if !(same.probability() > near.probability() && near.probability() > far.probability()) {
+		t.Errorf("%.3f, %.3f, %.3f", same.probability(), near.probability(), far.probability())
+	}
+	if in := compare("Which seed may stay in the store?", lesson(question)); in.Opposed != 1 {
+		t.Errorf("stay out and stay in: %+v", in)
+	}
+	if code := compare("What does code E2 mean?", lesson("What does code E5 mean?")); code.Unnamed != 1 {
+		t.Errorf("another code: %+v", code)
+	}
+	if year := compare("What happened in 2023?", lesson("What happened in 2024?")); year.Unnamed != 1 {
+		t.Errorf("another year: %+v", year)
+	}
+	if kind := compare("How heavy is the store?", lesson("How long is the store?")); kind.Kind != 0 {
+		t.Errorf("another dimension: %+v", kind)
+	}
+	if len(same.Vector()) != len(LikenessNames) {
+		t.Errorf("%d numbers have %d names", len(same.Vector()), len(LikenessNames))
+	}
+}
+
+func TestWhatIsRecalled(t *testing.T) {
+	at := Place{"a", 1, 0}
+	r := &recollection{
+		likest: []Recalled{{Lesson: Lesson{At: []Place{at}}, Likely: 0.5}, {Likely: 0.3}, {Likely: leastHeeded / 2}},
+		told:   map[Place]marks{at: {exact: 5}}, taught: map[Place]float64{at: 0.5},
+	}
+	if told, taught := r.of(at); told.exact != 5 || taught != 0.5 {
+		t.Errorf("of the place it says %v and %.2f", told, taught)
+	}
+	if told, taught := (*recollection)(nil).of(at); told.any() != 0 || taught != 0 {
+		t.Error("without lessons something is said of a place")
+	}
+	if n := len(r.heeded()); n != 2 || r.known() {
+		t.Errorf("%d have a say, the very question among them: %v", n, r.known())
+	}
+	r.likest[0].Likely = 1
+	if !r.known() {
+		t.Error("the very question is not known")
+	}
+}
+
+// TestTwoLessonsSayMoreThanOne has one question told of a place by two lessons.
+func TestTwoLessonsSayMoreThanOne(t *testing.T) {
+	a := asker(t)
+	l := quoted(t, a, "Who is the boss of the frozen grains?", "vault.pdf", "answerable for every accession")
+	second := l
+	second.Question = "Who is the chief of the frozen grains?"
+	likely := func(lessons ...Lesson) float64 {
+		q := a.analyse("Who is the master of frozen grains?", nil)
+		asked := a.Rank.Ask(q.standalone, "en", &q.query, a.Index.Languages())
+		a.Index.Weigh(&q.query)
+		asked.Ready()
+		return a.Learn(lessons).recall(q, asked).taught[l.At[0]]
+	}
+	if one, both := likely(l), likely(l, second); one <= 0 || both <= one || both > 1 {
+		t.Errorf("one says %.3f, both %.3f", one, both)
+	}
+}

@@ -1,0 +1,81 @@
+package measure
+
+import (
+	"fmt"
+	"slices"
+
+	"jardinet/answer"
+	"jardinet/text"
+)
+
+// Lessons makes lessons of questions with quotations of their evidence, and tells of
+// each question, in the same order, why it cannot be one now; nil for those that can.
+func Lessons(asker *answer.Asker, questions []Question) ([]answer.Lesson, []error, error) {
+	keys := map[string]string{}
+	for _, key := range asker.Index.Keys() {
+		if d, ok := asker.Document(key); ok {
+			keys[d.Name] = key
+		}
+	}
+	// Each document is gone through once for all questions.
+	type asked struct{ question, quotation int }
+	quotations, askedBy := map[string][]answer.Quotation{}, map[string][]asked{}
+	for i, q := range questions {
+		for n, e := range q.Places() {
+			if e.Quote != "" {
+				quotations[e.Document] = append(quotations[e.Document], answer.Quotation{Page: e.Page, Text: e.Quote})
+				askedBy[e.Document] = append(askedBy[e.Document], asked{i, n})
+			}
+		}
+	}
+	at := make([][]answer.Place, len(questions))
+	for document, all := range quotations {
+		if keys[document] == "" {
+			continue
+		}
+		found, err := answer.Locate(asker.Index, keys[document], all)
+		if err != nil {
+			return nil, nil, fmt.Errorf("measure: %s: %w", document, err)
+		}
+		for i, places := range found {
+			q := askedBy[document][i].question
+			at[q] = append(at[q], places...)
+		}
+	}
+	lessons := make([]answer.Lesson, len(questions))
+	problems := make([]error, len(questions))
+	for i, q := range questions {
+		lessons[i] = answer.Lesson{Question: q.Question, After: q.After, At: at[i]}
+		if len(at[i]) == 0 {
+			problems[i] = unlearnable(&q, keys)
+		}
+	}
+	return lessons, problems, nil
+}
+
+// unlearnable says why nothing that proves a question's answer was found.
+func unlearnable(q *Question, keys map[string]string) error {
+	places := q.Places()
+	switch missing := slices.IndexFunc(places, func(e Evidence) bool { return keys[e.Document] == "" }); {
+	case !q.CanBeAnswered(), len(places) == 0:
+		return fmt.Errorf("it has no evidence; a lesson needs a document, a page and a quotation")
+	case missing >= 0:
+		return fmt.Errorf("the document %s is not there", places[missing].Document)
+	case !slices.ContainsFunc(places, func(e Evidence) bool { return e.Quote != "" }):
+		return fmt.Errorf("its evidence has no quotation: say by \"quote\" which words of page %d prove it", places[0].Page)
+	}
+	return fmt.Errorf("%q does not stand on page %d of %s", places[0].Quote, places[0].Page, places[0].Document)
+}
+
+// Substance is a question's words but those of grammar, for telling whether two are
+// the same.
+func Substance(question string) string {
+	var out []string
+	for _, t := range text.Tokens(question) {
+		if !text.IsFunctionWord(t.Word, text.English) {
+			out = append(out, t.Word)
+		}
+	}
+	slices.Sort(out)
+	return fmt.Sprint(out)
+}

@@ -1,0 +1,41 @@
+package server
+
+import (
+	"net/http"
+
+	"github.com/labstack/echo/v5"
+
+	"jardinet/service"
+)
+
+// lessons sends what a collection has been taught.
+func (s *Server) lessons(c *echo.Context) error {
+	all, err := s.service.Lessons(c.Request().Context(), param(c, "collection"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"lessons": all})
+}
+
+// teach adds lessons.
+func (s *Server) teach(c *echo.Context) error {
+	var in struct {
+		Lessons []service.Lesson `json:"lessons"`
+	}
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	all, err := s.service.Teach(c.Request().Context(), param(c, "collection"), in.Lessons)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"lessons": all})
+}
+
+// forget removes a lesson.
+func (s *Server) forget(c *echo.Context) error {
+	if err := s.service.Forget(c.Request().Context(), param(c, "collection"), param(c, "lesson")); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}

@@ -1,0 +1,200 @@
+package service
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"jardinet/answer"
+	"jardinet/index"
+	"jardinet/measure"
+	"jardinet/rank"
+)
+
+// A Lesson is a question to which somebody has shown where its answer stands.
+type Lesson struct {
+	ID       string             `json:"id"` // of its words
+	Question string             `json:"question"`
+	After    []string           `json:"after,omitempty"`
+	Evidence []measure.Evidence `json:"evidence"`
+	// Rests is why the lesson cannot be heeded now: its document is gone, or says it in
+	// other words. Empty for one that is heeded.
+	Rests string `json:"rests,omitempty"`
+}
+
+// LessonsOf makes lessons of the questions of a set that have an answer.
+func LessonsOf(set *measure.Set) []Lesson {
+	var out []Lesson
+	for _, q := range set.Questions {
+		if q.CanBeAnswered() {
+			out = append(out, Lesson{Question: q.Question, After: q.After, Evidence: q.Evidence})
+		}
+	}
+	return out
+}
+
+// MaxLessons are how many lessons a collection may have.
+const MaxLessons = 10_000
+
+// Lessons returns what a collection has been taught, in the order of teaching.
+func (s *Service) Lessons(ctx context.Context, collection string) ([]Lesson, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	known, err := s.learned(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	return known.told, nil
+}
+
+// Teach adds lessons, in place of those for the same questions. They hold from the next
+// question on, as far as their documents are there.
+func (s *Service) Teach(ctx context.Context, collection string, lessons []Lesson) ([]Lesson, error) {
+	for i := range lessons {
+		if err := lessons[i].check(); err != nil {
+			return nil, fmt.Errorf("lesson %d (%.60s): %w: %w", i+1, lessons[i].Question, err, ErrInvalid)
+		}
+	}
+	return s.changeLessons(ctx, collection, func(all []Lesson) ([]Lesson, error) {
+		for _, l := range lessons {
+			if i := slices.IndexFunc(all, func(o Lesson) bool { return o.ID == l.ID }); i >= 0 {
+				all[i] = l
+				continue
+			}
+			all = append(all, l)
+		}
+		if len(all) > MaxLessons {
+			return nil, fmt.Errorf("that would make %d lessons, the limit is %d: %w", len(all), MaxLessons, ErrInvalid)
+		}
+		return all, nil
+	})
+}
+
+// Forget removes the lesson of an id.
+func (s *Service) Forget(ctx context.Context, collection, id string) error {
+	_, err := s.changeLessons(ctx, collection, func(all []Lesson) ([]Lesson, error) {
+		left := slices.DeleteFunc(all, func(l Lesson) bool { return l.ID == id })
+		if len(left) == len(all) {
+			return nil, fmt.Errorf("lesson %q: %w", id, ErrNotFound)
+		}
+		return left, nil
+	})
+	return err
+}
+
+// check finds what is wrong with a lesson by itself, and gives it its id.
+func (l *Lesson) check() error {
+	for _, q := range append([]string{l.Question}, l.After...) {
+		if err := checkQuestion(q); err != nil {
+			return err
+		}
+	}
+	if len(l.Evidence) == 0 {
+		return fmt.Errorf("it has no evidence; say by document, page and quote where the answer stands")
+	}
+	q := measure.Question{Evidence: l.Evidence}
+	for _, e := range q.Places() {
+		if e.Document == "" || e.Page < 1 || strings.TrimSpace(e.Quote) == "" {
+			return fmt.Errorf("its evidence needs a document, a page from 1 and, as quote, the words on it that prove the answer")
+		}
+	}
+	sum := sha256.Sum256([]byte(strings.ToLower(strings.Join(append([]string{strings.TrimSpace(l.Question)}, l.After...), "\n"))))
+	l.ID, l.Rests = hex.EncodeToString(sum[:])[:12], ""
+	return nil
+}
+
+// changeLessons changes what is kept and returns what is then known.
+func (s *Service) changeLessons(ctx context.Context, collection string, change func([]Lesson) ([]Lesson, error)) ([]Lesson, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	c.teaching.Lock()
+	kept, err := s.keptLessons(ctx, c)
+	if err == nil {
+		if kept, err = change(kept); err == nil {
+			err = s.store.SetLessons(ctx, c.ID, kept)
+		}
+	}
+	c.lessons.Store(nil)
+	c.teaching.Unlock()
+	if err != nil {
+		return nil, err
+	}
+	known, err := s.learned(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	return known.told, nil
+}
+
+func (s *Service) keptLessons(ctx context.Context, c *collection) ([]Lesson, error) {
+	data, err := s.store.Lessons(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := []Lesson{}
+	if err := json.Unmarshal(data, &out); err != nil {
+		return nil, fmt.Errorf("service: lessons of %s: %w", c.Name, err)
+	}
+	return out, nil
+}
+
+// A schooling is what a collection has learned from its lessons in one state of its
+// index and glossary.
+type schooling struct {
+	index      *index.Index
+	generation uint64
+	ranker     *rank.Ranker
+	lessons    *answer.Lessons
+	told       []Lesson // all, with why some rest
+}
+
+// learned returns what a collection has learned, working it out anew where something
+// has changed.
+func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error) {
+	now := func(known *schooling) bool {
+		return known != nil && known.index == c.index.Load() && known.generation == known.index.Generation() && known.ranker == c.ranker.Load()
+	}
+	if known := c.lessons.Load(); now(known) {
+		return known, nil
+	}
+	c.teaching.Lock()
+	defer c.teaching.Unlock()
+	if known := c.lessons.Load(); now(known) {
+		return known, nil
+	}
+	kept, err := s.keptLessons(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	known := &schooling{index: c.index.Load(), ranker: c.ranker.Load(), told: kept}
+	known.generation = known.index.Generation()
+	questions := make([]measure.Question, len(kept))
+	for i, l := range kept {
+		questions[i] = measure.Question{Question: l.Question, After: l.After, Evidence: l.Evidence}
+	}
+	asker := s.asker(c)
+	asker.Index, asker.Rank = known.index, known.ranker
+	all, problems, err := measure.Lessons(asker, questions)
+	if err != nil {
+		return nil, err
+	}
+	var heeded []answer.Lesson
+	for i, problem := range problems {
+		if problem != nil {
+			kept[i].Rests = problem.Error()
+			continue
+		}
+		heeded = append(heeded, all[i])
+	}
+	known.lessons = asker.Learn(heeded)
+	c.lessons.Store(known)
+	return known, nil
+}
