@@ -33,7 +33,8 @@ const (
 
 // formless is how much less sure an answer is that lacks what can be told by its
 // form: a colour, a telephone number, somebody, a number of what was to be counted, the
-// part number or the year that was asked about.
+// part number or the year that was asked about. Where a lesson tells of the sentence,
+// somebody has found its form good enough.
 const formless = 0.5
 
 // faint is the coverage below which evidence that shares no word with the question is
@@ -56,7 +57,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		}
 		out.Signals = signals(found)
 		out.Confidence = out.Signals.confidence(m.calibration())
-		if !found[0].fits && (q.want == wantValue || q.want == wantPerson || q.counted != "") {
+		if !found[0].fits && found[0].taught == 0 && (q.want == wantValue || q.want == wantPerson || q.counted != "") {
 			out.Confidence *= formless
 		}
 		if found[0].literal == 0 || found[0].features.Misnumber == 1 {

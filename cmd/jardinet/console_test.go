@@ -149,13 +149,33 @@ func TestConsole(t *testing.T) {
 	v.says("answers accepted")
 	v.accessible("measurement")
 
+	v.teaches()
 	v.open("/c/garden/settings")
 	v.says("Glossary")
 	v.says("House style")
+	v.says("May the tickets of the packets go?")
 	v.accessible("settings")
+	v.do(chromedp.Click(css("[aria-label^='Forget']")))
+	v.says("No lesson yet")
 
 	v.open("/nowhere")
 	v.says("There is nothing at this address")
+}
+
+// teaches shows where the answer to a question stands that is not found.
+func (v *visitor) teaches() {
+	v.t.Helper()
+	v.open("/c/garden/ask?q=" + url.QueryEscape("May the tickets of the packets go?"))
+	v.says("The documents do not say.")
+	v.do(chromedp.Click(chromedp.Search("//button[text()='Show where the answer stands']")))
+	v.says("Words on that page that answer")
+	v.accessible("teaching")
+	v.do(
+		chromedp.SendKeys(css("form input[type=number]"), "\b\b17"),
+		chromedp.SendKeys(chromedp.Search("//label[starts-with(., 'Words on that page')]/input"), "Cards are kept for ever"),
+		chromedp.Click(chromedp.Search("//button[text()='Teach']")),
+	)
+	v.says("Cards are kept for ever.")
 }
 
 // tags puts a tag on a document and asks in the documents that have it.

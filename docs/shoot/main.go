@@ -64,11 +64,10 @@ func run() error {
 		return err
 	}
 	pages := []struct{ file, path, wait string }{
-		{"settings.png", "/c/halvern/settings", "main tbody tr"},
+		{"settings.png", "/c/halvern/settings", "main section li"},
 		{"collections.png", "/", "article"},
 		{"ask.png", "/c/halvern/ask?q=What+is+the+night+minimum+in+the+Dew+House%3F&q=And+in+the+Orchid+House%3F", "[data-mark]"},
 		{"several.png", "/c/halvern/ask?q=How+long+is+the+quarantine+for+woody+plants+with+roots%3F&q=Who+holds+the+keys+to+the+cold+store%2C+and+what+colour+are+the+trams%3F", "[data-mark]"},
-		{"refusal.png", "/c/halvern/ask?q=How+many+swans+nest+on+the+lake%3F", "main h3"},
 		{"pages.png", "/c/halvern/pages", "main img"},
 		{"page.png", "/c/halvern/pages/annual-report-2025.pdf/4", "main svg rect"},
 		{"worst-pages.png", "/c/halvern/pages#worst", "main section ol img"},
@@ -79,7 +78,10 @@ func run() error {
 			return fmt.Errorf("%s: %w", p.file, err)
 		}
 	}
-	if err := measurement(browser, address); err != nil {
+	if err := clicked(browser, "refusal.png", address+"/c/halvern/ask?q=How+many+swans+nest+on+the+lake%3F", "//button[text()='Show where the answer stands']", "main form select"); err != nil {
+		return err
+	}
+	if err := clicked(browser, "measurement.png", address+"/c/halvern/accuracy", "//tbody//a", "main circle"); err != nil {
 		return err
 	}
 	if err := models(browser, address); err != nil {
@@ -194,18 +196,21 @@ func colours(s string) string {
 	return b.String()
 }
 
-// measurement photographs the newest measurement.
-func measurement(browser context.Context, address string) error {
+// clicked photographs an address after a click on something, once an element is there.
+func clicked(browser context.Context, file, address, on, wait string) error {
 	tab, closeTab := chromedp.NewContext(browser)
 	defer closeTab()
 	tab, cancel := context.WithTimeout(tab, 30*time.Second)
 	defer cancel()
-	err := chromedp.Do(tab, chromedp.EmulateViewport(1280, 800), chromedp.Navigate(address+"/c/halvern/accuracy"),
-		chromedp.Click(chromedp.CSS("tbody a")), chromedp.WaitReady(chromedp.CSS("main circle")))
+	err := chromedp.Do(tab, chromedp.EmulateViewport(1280, 800), chromedp.Navigate(address),
+		chromedp.Click(chromedp.Search(on)), chromedp.WaitReady(chromedp.CSS(wait)))
 	if err != nil {
-		return err
+		return fmt.Errorf("%s: %w", file, err)
 	}
-	return save(tab, "measurement.png")
+	if _, err := chromedp.Run(tab, chromedp.Poll[bool](`(scrollTo(0, 0), [...document.images].every(i => i.complete))`)); err != nil {
+		return fmt.Errorf("%s: %w", file, err)
+	}
+	return save(tab, file)
 }
 
 // intake photographs the intake while pages are being read. The documents are

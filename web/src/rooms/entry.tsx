@@ -1,8 +1,10 @@
+import { useState } from "react"
+
 import type { Answer, Asked, Citation, Schemas } from "../api/client"
-import { useAnswer } from "../api/queries"
+import { useAnswer, useTeach } from "../api/queries"
 import { Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
-import { Teach } from "./teach"
+import { Sentences, Teach, type Shows as Teaches } from "./teach"
 import { Trace } from "./trace"
 
 // A Spot is a place in a document: a citation, or a nearest passage.
@@ -13,20 +15,30 @@ type Props = Shows & { collection: string; asked: Asked }
 // Entry is one question with its answer.
 export function Entry({ collection, asked, shown, onShow }: Props) {
   const answer = useAnswer(collection, asked)
+  const [teaching, setTeaching] = useState(false)
+  const teach = useTeach(collection)
+  const show: Teaches = (at) =>
+    teach.mutate([{ question: asked.question, after: asked.after, evidence: [at] }], { onSuccess: () => setTeaching(false) })
   return (
     <li className="border-t border-line pt-5">
       <h2 className="text-xl">{asked.question}</h2>
       {answer.isPending && <Waiting what="Looking through the documents…" />}
       {answer.isError && <Failure error={answer.error} />}
-      {answer.data && <Body answer={answer.data} shown={shown} onShow={onShow} />}
+      {answer.data && <Body answer={answer.data} shown={shown} onShow={onShow} onTeach={teaching ? show : undefined} />}
+      {answer.data && (
+        <button type="button" aria-expanded={teaching} onClick={() => setTeaching(!teaching)} className="mt-4 text-sm text-leaf underline">
+          {teaching ? "Leave it as it is" : "Show where the answer stands"}
+        </button>
+      )}
+      {answer.data && teaching && <Teach collection={collection} answer={answer.data} busy={teach.isPending} onShow={show} />}
+      {teach.isError && <Failure error={teach.error} />}
       {answer.data && <Trace collection={collection} asked={asked} />}
-      {answer.data && <Teach collection={collection} asked={asked} nearest={answer.data.nearest} />}
     </li>
   )
 }
 
-function Body({ answer, shown, onShow }: Shows & { answer: Answer }) {
-  if (answer.state === "not_found") return <NotFound answer={answer} onShow={onShow} />
+function Body({ answer, shown, onShow, onTeach }: Shows & { answer: Answer; onTeach?: Teaches }) {
+  if (answer.state === "not_found") return <NotFound answer={answer} onShow={onShow} onTeach={onTeach} />
   return (
     <div className="mt-3">
       {answer.standalone !== answer.question && <p className="text-sm text-quiet">Understood as: {answer.standalone}</p>}
@@ -114,7 +126,7 @@ function Mark({ citation, shown, onShow }: { citation: Citation; shown: boolean;
   )
 }
 
-function NotFound({ answer, onShow }: { answer: Answer; onShow: (spot: Spot) => void }) {
+function NotFound({ answer, onShow, onTeach }: { answer: Answer; onShow: (spot: Spot) => void; onTeach?: Teaches }) {
   return (
     <div className="mt-3">
       <p className="font-serif text-2xl whitespace-pre-line">{answer.answer}</p>
@@ -131,7 +143,7 @@ function NotFound({ answer, onShow }: { answer: Answer; onShow: (spot: Spot) => 
                   {n.document}, {pageName(n.page, n.label)}
                   {n.section.length > 0 && ` · ${n.section.at(-1)}`}
                 </button>
-                <p className="line-clamp-3 max-w-prose">{n.text}</p>
+                {onTeach ? <Sentences of={n} onShow={onTeach} /> : <p className="line-clamp-3 max-w-prose">{n.text}</p>}
               </li>
             ))}
           </ul>

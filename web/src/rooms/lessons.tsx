@@ -1,25 +1,20 @@
 import { Trash2 } from "lucide-react"
-import { useState } from "react"
 
 import type { Schemas } from "../api/client"
 import { useForget, useLessons } from "../api/queries"
 import { Empty, Failure, Waiting } from "../parts/notice"
 import { plural } from "../parts/place"
-
-// shownAtOnce are how many lessons are listed; a search finds the others.
-const shownAtOnce = 20
+import { Sought } from "../parts/sought"
 
 // Lessons lists the questions to which somebody has shown where the answers stand,
 // those that rest first.
 export function Lessons({ collection }: { collection: string }) {
   const lessons = useLessons(collection)
   const forget = useForget(collection)
-  const [sought, setSought] = useState("")
   if (lessons.isPending) return <Waiting what="Looking up the lessons…" />
   if (lessons.isError) return <Failure error={lessons.error} />
   const all = lessons.data
   const resting = all.filter((l) => l.rests)
-  const found = [...resting, ...all.filter((l) => !l.rests)].filter((l) => l.question.toLowerCase().includes(sought.toLowerCase()))
   return (
     <section>
       <h2 className="text-3xl">Lessons</h2>
@@ -28,19 +23,16 @@ export function Lessons({ collection }: { collection: string }) {
         {resting.length > 0 && <span className="text-ochre">, of which {resting.length} cannot be heeded now</span>}.
       </p>
       {all.length === 0 && <Empty title="No lesson yet">Ask a question and choose “Show where the answer stands”.</Empty>}
-      {all.length > shownAtOnce && (
-        <label className="mt-4 block text-sm">
-          Find a lesson
-          <input type="search" value={sought} onChange={(e) => setSought(e.target.value)} className="block w-72 rounded-md border border-quiet bg-sheet px-3 py-1.5" />
-        </label>
-      )}
       {forget.isError && <Failure error={forget.error} />}
-      <ul className="mt-4">
-        {found.slice(0, shownAtOnce).map((l) => (
-          <Line key={l.id} lesson={l} onForget={() => l.id && forget.mutate(l.id)} />
-        ))}
-      </ul>
-      {found.length > shownAtOnce && <p className="mt-2 text-sm text-quiet">And {found.length - shownAtOnce} more.</p>}
+      <Sought all={[...resting, ...all.filter((l) => !l.rests)]} words={(l) => l.question} what="Find a lesson">
+        {(shown) => (
+          <ul className="mt-4">
+            {shown.map((l) => (
+              <Line key={l.id} lesson={l} onForget={() => l.id && forget.mutate(l.id)} />
+            ))}
+          </ul>
+        )}
+      </Sought>
     </section>
   )
 }

@@ -7,6 +7,7 @@ import { useGlossary, useSetGlossary, useSetStyle, useStyle } from "../api/queri
 import { Button } from "../parts/button"
 import { Empty, Failure, Waiting } from "../parts/notice"
 import { plural } from "../parts/place"
+import { Sought } from "../parts/sought"
 import { Lessons } from "./lessons"
 
 type Entry = Schemas["GlossaryEntry"]
@@ -18,11 +19,11 @@ export function Settings() {
   const { collection = "" } = useParams()
   return (
     <div className="grid gap-12 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
-      <Glossary collection={collection} />
       <div className="space-y-12">
-        <Style collection={collection} />
+        <Glossary collection={collection} />
         <Lessons collection={collection} />
       </div>
+      <Style collection={collection} />
     </div>
   )
 }
@@ -33,6 +34,10 @@ function Glossary({ collection }: { collection: string }) {
   if (glossary.isPending) return <Waiting what="Looking up the glossary…" />
   if (glossary.isError) return <Failure error={glossary.error} />
   const { entries, found, unknown } = glossary.data
+  const lines = [
+    ...entries.map((entry) => ({ entry, kind: entry.kind as string, given: true })),
+    ...found.map((entry) => ({ entry, kind: "found in the text", given: false })),
+  ]
   return (
     <section>
       <h1 className="text-3xl">Glossary</h1>
@@ -41,24 +46,25 @@ function Glossary({ collection }: { collection: string }) {
       {set.isError && <Failure error={set.error} />}
       {entries.length + found.length === 0 && <Empty title="No entry yet">Add a synonym or an abbreviation above.</Empty>}
       {entries.length + found.length > 0 && (
-        <table className="mt-6 w-full text-left">
-          <thead className="text-sm text-quiet">
-            <tr>
-              <th className="py-1 font-normal">Term</th>
-              <th className="font-normal">Means</th>
-              <th className="font-normal">Kind</th>
-              <th><span className="sr-only">Remove</span></th>
-            </tr>
-          </thead>
-          <tbody>
-            {entries.map((e, i) => (
-              <Row key={i} entry={e} kind={e.kind} onRemove={() => set.mutate(entries.filter((_, k) => k !== i))} />
-            ))}
-            {found.map((e, i) => (
-              <Row key={`found ${i}`} entry={e} kind="found in the text" />
-            ))}
-          </tbody>
-        </table>
+        <Sought all={lines} words={(l) => `${l.entry.term} ${l.entry.means}`} what="Find an entry">
+          {(shown) => (
+            <table className="mt-6 w-full text-left">
+              <thead className="text-sm text-quiet">
+                <tr>
+                  <th className="py-1 font-normal">Term</th>
+                  <th className="font-normal">Means</th>
+                  <th className="font-normal">Kind</th>
+                  <th><span className="sr-only">Remove</span></th>
+                </tr>
+              </thead>
+              <tbody>
+                {shown.map((l, i) => (
+                  <Row key={i} entry={l.entry} kind={l.kind} onRemove={l.given ? () => set.mutate(entries.filter((e) => e !== l.entry)) : undefined} />
+                ))}
+              </tbody>
+            </table>
+          )}
+        </Sought>
       )}
       {unknown.length > 0 && (
         <>

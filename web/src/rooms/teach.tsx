@@ -1,65 +1,29 @@
 import { type FormEvent, useState } from "react"
 
-import type { Asked, Schemas } from "../api/client"
-import { useDocuments, useTeach } from "../api/queries"
+import type { Answer, Schemas } from "../api/client"
+import { useDocuments } from "../api/queries"
 import { Button } from "../parts/button"
-import { Failure } from "../parts/notice"
 
-type Props = { collection: string; asked: Asked; nearest: Schemas["Nearest"][] }
-
-// Teach lets somebody show where the answer to a question stands, so that the
-// question, and others like it, are answered from there.
-export function Teach(props: Props) {
-  const [open, setOpen] = useState(false)
-  return (
-    <details className="mt-2 text-sm" onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary className="w-fit cursor-pointer text-quiet hover:text-ink">Show where the answer stands</summary>
-      {open && <Where {...props} />}
-    </details>
-  )
-}
-
-function Where({ collection, asked, nearest }: Props) {
-  const teach = useTeach(collection)
-  const show = (evidence: Schemas["Evidence"]) => teach.mutate([{ question: asked.question, after: asked.after, evidence: [evidence] }])
-  return (
-    <div className="mt-3 max-w-prose space-y-4 border-l-2 border-line pl-4">
-      {nearest.length > 0 && <p className="text-quiet">Click the words that answer it, or say below where they stand.</p>}
-      {nearest.map((n, i) => (
-        <div key={i}>
-          <p className="figures text-quiet">
-            {n.document}, page {n.page}
-          </p>
-          <ul>
-            {n.sentences.map((s, k) => (
-              <li key={k}>
-                <button type="button" disabled={teach.isPending} onClick={() => show({ document: n.document, page: s.page, quote: s.text })} className="rounded px-1 py-0.5 text-left hover:bg-ochre-wash">
-                  {s.text}
-                </button>
-              </li>
-            ))}
-          </ul>
-        </div>
-      ))}
-      <Elsewhere collection={collection} busy={teach.isPending} onShow={show} />
-      {teach.isError && <Failure error={teach.error} />}
-    </div>
-  )
-}
+// Shows is told where an answer stands.
+export type Shows = (at: Schemas["Evidence"]) => void
 
 const field = "block rounded-md border border-quiet bg-sheet px-2 py-1"
 
-function Elsewhere({ collection, busy, onShow }: { collection: string; busy: boolean; onShow: (at: Schemas["Evidence"]) => void }) {
+// Teach asks where the answer to a question stands, so that the question, and others
+// like it, are answered from there. It begins with the place that is shown.
+export function Teach({ collection, answer, busy, onShow }: { collection: string; answer: Answer; busy: boolean; onShow: Shows }) {
+  const at = answer.nearest[0] ?? answer.citations[0]
   const documents = (useDocuments(collection).data ?? []).filter((d) => d.state === "ready")
-  const [document, setDocument] = useState("")
-  const [page, setPage] = useState(1)
+  const [document, setDocument] = useState(at?.document ?? "")
+  const [page, setPage] = useState(at?.page ?? 1)
   const [quote, setQuote] = useState("")
   const submit = (event: FormEvent) => {
     event.preventDefault()
     onShow({ document: document || documents[0]?.name, page, quote: quote.trim() })
   }
   return (
-    <form onSubmit={submit} className="flex flex-wrap items-end gap-3">
+    <form onSubmit={submit} className="mt-3 flex max-w-prose flex-wrap items-end gap-3 text-sm">
+      {answer.nearest.length > 0 && <p className="w-full text-quiet">Click the words above that answer it, or say where they stand.</p>}
       <label>
         Document
         <select value={document} onChange={(e) => setDocument(e.target.value)} className={`${field} w-56`}>
@@ -80,5 +44,20 @@ function Elsewhere({ collection, busy, onShow }: { collection: string; busy: boo
         Teach
       </Button>
     </form>
+  )
+}
+
+// Sentences are those of a passage, of which one that answers can be clicked.
+export function Sentences({ of, onShow }: { of: Schemas["Nearest"]; onShow: Shows }) {
+  return (
+    <ul className="max-w-prose">
+      {of.sentences.map((s, i) => (
+        <li key={i}>
+          <button type="button" onClick={() => onShow({ document: of.document, page: s.page, quote: s.text })} className="-mx-1 rounded px-1 py-0.5 text-left hover:bg-ochre-wash">
+            {s.text}
+          </button>
+        </li>
+      ))}
+    </ul>
   )
 }
