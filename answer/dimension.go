@@ -42,7 +42,12 @@ var dimensions = []dimension{
 	{regexp.MustCompile(`\b(?:area|surface)\b`), areas, nil},
 	{asksSize, unitsOf(`(?:square|cubic) (?:kilo|centi|milli)?met(?:re|er)s?|m[²³]|km²|ha|hectares?|acres?|litres?|liters?|gallons?|met(?:re|er)s?|kilomet(?:re|er)s?|km|m|cm|mm|inch(?:es)?|[kMGT]i?B|(?:kilo|mega|giga)?bytes?|bits?|pages?|characters?|entries`), nil},
 	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm|icy|chilly|cool|frosty)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
-	{regexp.MustCompile(`\b(?:how (?:long|soon|old|quickly|late|early)|within (?:what|which) (?:time|period|interval)|duration|age|combien de temps|wie lange)\b`),
+	{regexp.MustCompile(`\b(?:how old|age|quel age|wie alt)\b`),
+		regexp.MustCompile(unitsOf(`hours?|days?|weeks?|months?|years?|years? old|jours?|semaines?|mois|ans?|Tage|Wochen|Monate|Jahre`).String() + `|` + anyYear.String() + `|(?i:\bat least \d{1,2}\b)`), nil},
+	{regexp.MustCompile(`\bhow (?:loud|noisy)\b`), unitsOf(`dB(?:\(A\))?|decibels?`), nil},
+	{regexp.MustCompile(`\bhow (?:bright|dim|dark)\b`), unitsOf(`lux|lumens?|lm|watts?|W`), nil},
+	{regexp.MustCompile(`\bhow (?:steep)\b`), regexp.MustCompile(`\b1 in \d+\b|\d\s?(?:%|‰|per ?cent|degrees?|°)`), nil},
+	{regexp.MustCompile(`\b(?:how (?:long|soon|quickly|late|early)|within (?:what|which) (?:time|period|interval)|duration|combien de temps|wie lange)\b`),
 		regexp.MustCompile(endless.String() + `|` + unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?|characters?|letters?|words?|pages?|lines?|digits?`).String()), nil},
 	{regexp.MustCompile(`\b(?:how (?:far|high|deep|wide|tall|thick|close)|distance|height|depth|width|length)\b`),
 		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`), nil},
@@ -53,7 +58,7 @@ var dimensions = []dimension{
 	{regexp.MustCompile(`\b(?:price|cost|costs|fee|fare|fares|pay|paid|how much (?:is|are|does|do) (?:a|an|the) (?:ticket|entry)|prix|tarif|coute)\b`),
 		regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\beuros?\b|\bpounds?\b|\bgratuit`), nil},
 	{regexp.MustCompile(`\b(?:pressure)\b`), unitsOf(`bar|k?Pa|psi|mbar`), nil},
-	{regexp.MustCompile(`\b(?:percentage|per cent|percent|humidity)\b`), regexp.MustCompile(`%|per ?cent`), nil},
+	{regexp.MustCompile(`\b(?:percentage|per cent|percent|humidity|how (?:humid|damp|moist))\b`), regexp.MustCompile(`%|per ?cent`), nil},
 	{regexp.MustCompile(`\b(?:volume|how many litres|capacity|how much (?:\w+ )?(?:water|fuel|oil|diesel|petrol|liquid|rain))\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`), nil},
 }
 

@@ -49,8 +49,12 @@ func (p *program) printMeasurement(m *measure.Measurement, rows bool) error {
 	if p.json {
 		return p.printJSON(m)
 	}
-	p.printf("%s on %s: %s, %s, %s\n\n", p.paint(bold, m.Set.Name), p.paint(bold, m.Subject.Collection),
-		plural(m.Set.Questions, "question"), plural(m.Subject.Documents, "document"), plural(m.Subject.Pages, "page"))
+	taught := ""
+	if m.Subject.Lessons > 0 {
+		taught = ", " + plural(m.Subject.Lessons, "lesson")
+	}
+	p.printf("%s on %s: %s, %s, %s%s\n\n", p.paint(bold, m.Set.Name), p.paint(bold, m.Subject.Collection),
+		plural(m.Set.Questions, "question"), plural(m.Subject.Documents, "document"), plural(m.Subject.Pages, "page"), taught)
 	table := [][]string{{"FIGURE", "VALUE", "95 % INTERVAL", "OVER"}}
 	for _, f := range m.Figures {
 		table = append(table, []string{f.Name, fmt.Sprintf("%.3f", f.Value), fmt.Sprintf("%.3f – %.3f", f.Low, f.High), strconv.Itoa(f.Questions)})

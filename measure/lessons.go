@@ -3,6 +3,7 @@ package measure
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"jardinet/answer"
 	"jardinet/text"
@@ -67,15 +68,17 @@ func unlearnable(q *Question, keys map[string]string) error {
 	return fmt.Errorf("%q does not stand on page %d of %s", places[0].Quote, places[0].Page, places[0].Document)
 }
 
-// Substance is a question's words but those of grammar, for telling whether two are
-// the same.
+// Substance is the stems of a question's words that are not mere grammar, in order of
+// the alphabet, for telling whether two questions are the same.
 func Substance(question string) string {
+	language := text.Detect(question, text.English)
+	stemmer := text.NewStemmer(language)
 	var out []string
 	for _, t := range text.Tokens(question) {
-		if !text.IsFunctionWord(t.Word, text.English) {
-			out = append(out, t.Word)
+		if !text.IsFunctionWord(t.Word, language) {
+			out = append(out, stemmer.Stem(t.Word))
 		}
 	}
 	slices.Sort(out)
-	return fmt.Sprint(out)
+	return strings.Join(slices.Compact(out), " ")
 }

@@ -73,7 +73,8 @@ type Subject struct {
 	Documents  int    `json:"documents"`
 	Pages      int    `json:"pages"`
 	Passages   int    `json:"passages"`
-	State      string `json:"state"` // hash of the documents and the recipe
+	Lessons    int    `json:"lessons"` // that can be heeded
+	State      string `json:"state"`   // hash of the documents, the recipe and the lessons
 	Recipe     any    `json:"recipe"`
 }
 

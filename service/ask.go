@@ -332,7 +332,7 @@ func (s *Service) Measure(ctx context.Context, collection string, set *measure.S
 }
 
 // subject describes a collection's state; its hash depends on the contents of
-// the ready documents and the recipe alone.
+// the ready documents, the recipe and the lessons alone.
 func (s *Service) subject(ctx context.Context, c *collection) (*measure.Subject, error) {
 	docs, err := s.store.Documents(ctx, c.ID)
 	if err != nil {
@@ -348,6 +348,16 @@ func (s *Service) subject(ctx context.Context, c *collection) (*measure.Subject,
 		}
 	}
 	hash.Write(c.Recipe)
+	known, err := s.learned(ctx, c)
+	if err != nil {
+		return nil, err
+	}
+	for _, l := range known.told {
+		if l.Rests == "" {
+			subject.Lessons++
+			fmt.Fprintf(hash, "%s %v\n", l.ID, l.Evidence)
+		}
+	}
 	subject.State = hex.EncodeToString(hash.Sum(nil))[:16]
 	return subject, nil
 }

@@ -158,10 +158,9 @@ func fitTaught(questions []question, given *fit) error {
 }
 
 // taughtFrom returns from which confidence on an answer that needs a lesson is worth
-// giving, by what wrong and invented ones cost, but so that nearly all questions
-// without an answer stay refused.
+// giving, by what wrong and invented ones cost.
 func taughtFrom(samples []sample, w []float64, questions []question) float64 {
-	answerable, others, here := 0.0, 0.0, 0.0
+	answerable, others := 0.0, 0.0
 	for _, q := range questions {
 		if q.answerable {
 			answerable++
@@ -169,13 +168,10 @@ func taughtFrom(samples []sample, w []float64, questions []question) float64 {
 			others++
 		}
 	}
-	for _, s := range samples {
-		here += worthOf(!s.answerable)
-	}
 	each := costInvented * unanswered / (1 - unanswered) * answerable / others
 	best, from := 0.0, 1.0
 	for at := 0.95; at > 0.05; at -= 0.01 {
-		worth, invented := 0.0, 0.0
+		worth := 0.0
 		for _, s := range samples {
 			switch {
 			case likely(w, s.signals) < at:
@@ -185,26 +181,14 @@ func taughtFrom(samples []sample, w []float64, questions []question) float64 {
 				worth -= costWrong
 			default:
 				worth -= each
-				invented++
 			}
 		}
-		if worth > best && invented <= (1-silenceTaught)*here {
+		if worth > best {
 			best, from = worth, at
 		}
 	}
 	log.Printf("with lessons it is answered from %.2f on, which is worth %.1f right answers of %d", from, best, len(samples))
 	return round(from)
-}
-
-// silenceTaught is the share of the questions without an answer, refused without
-// lessons, that stay refused at least.
-const silenceTaught = 0.95
-
-func worthOf(b bool) float64 {
-	if b {
-		return 1
-	}
-	return 0
 }
 
 func round(x float64) float64 { return math.Round(1000*x) / 1000 }

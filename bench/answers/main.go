@@ -30,6 +30,7 @@ import (
 	"jardinet/demo"
 	"jardinet/measure"
 	"jardinet/pdf"
+	"jardinet/rank"
 	"jardinet/service"
 )
 
@@ -277,9 +278,16 @@ func fitted() (*fit, error) {
 	return out, nil
 }
 
-// fill takes the demo's documents in.
+// fill takes the demo's documents in, with the glossary that its readers have.
 func fill(ctx context.Context, s *service.Service) error {
 	if _, err := s.CreateCollection(ctx, demo.Collection, nil); err != nil {
+		return err
+	}
+	entries, err := rank.ReadGlossary(demo.Glossary())
+	if err != nil {
+		return err
+	}
+	if _, err := s.SetGlossary(ctx, demo.Collection, entries); err != nil {
 		return err
 	}
 	files, err := fs.Glob(demo.Documents(), "*.pdf")

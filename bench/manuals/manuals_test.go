@@ -13,9 +13,9 @@ import (
 	"strings"
 	"testing"
 
+	garden "jardinet/demo"
 	"jardinet/measure"
 	"jardinet/measure/author"
-	"jardinet/text"
 )
 
 func TestList(t *testing.T) {
@@ -114,29 +114,18 @@ func TestNoTrainingQuestionIsATestQuestion(t *testing.T) {
 	tested := map[string]bool{}
 	for _, q := range append(questions(t, "test"), demo.Questions...) {
 		if !slices.Contains(q.Tags, "half:train") {
-			tested[substance(q.Question)] = true
+			tested[measure.Substance(q.Question)] = true
 		}
 	}
-	for _, q := range append(questions(t, "train"), questions(t, "demo")...) {
-		if tested[substance(q.Question)] && len(q.After) == 0 {
+	lessons, err := measure.ReadSet("lessons.jsonl", garden.Lessons())
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, q := range slices.Concat(questions(t, "train"), questions(t, "demo"), lessons.Questions) {
+		if tested[measure.Substance(q.Question)] && len(q.After) == 0 {
 			t.Errorf("%s is a test question too: %s", q.ID, q.Question)
 		}
 	}
-}
-
-// substance returns the stems of a question's words that are not mere grammar, in order
-// of the alphabet.
-func substance(question string) string {
-	language := text.Detect(question, text.English)
-	stemmer := text.NewStemmer(language)
-	var out []string
-	for _, t := range text.Tokens(question) {
-		if !text.IsFunctionWord(t.Word, language) {
-			out = append(out, stemmer.Stem(t.Word))
-		}
-	}
-	slices.Sort(out)
-	return strings.Join(slices.Compact(out), " ")
 }
 
 // TestAcceptedStandsOnAListedPage looks an accepted wording, or most words of

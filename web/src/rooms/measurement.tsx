@@ -18,7 +18,8 @@ export function MeasurementRoom() {
     <div className="max-w-5xl">
       <h1 className="text-3xl">{set.name}</h1>
       <p className="figures mt-2 text-quiet">
-        {plural(set.questions, "question")} on {plural(subject.documents, "document")}, {plural(subject.pages, "page")};{" "}
+        {plural(set.questions, "question")} on {plural(subject.documents, "document")}, {plural(subject.pages, "page")}
+        {subject.lessons > 0 && `, taught ${plural(subject.lessons, "lesson")}`};{" "}
         {new Date(m.data.created).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short" })}
       </p>
       <table className="figures mt-6 w-full border-collapse text-left">
