@@ -52,6 +52,29 @@ func TestDocuments(t *testing.T) {
 	}
 }
 
+// TestLessonsStandOnTheirPages looks the words of each lesson up, white space aside.
+func TestLessonsStandOnTheirPages(t *testing.T) {
+	lessons, err := measure.ReadSet("lessons.jsonl", Lessons())
+	if err != nil {
+		t.Fatal(err)
+	}
+	squeeze := func(s string) string { return strings.Join(strings.Fields(s), "") }
+	texts := map[string][]string{}
+	for _, q := range lessons.Questions {
+		for _, e := range q.Evidence {
+			if texts[e.Document] == nil {
+				texts[e.Document] = pages(t, e.Document)
+			}
+			if e.Page > len(texts[e.Document]) || !strings.Contains(squeeze(texts[e.Document][e.Page-1]), squeeze(e.Quote)) {
+				t.Errorf("%s (%s): %q does not stand on page %d of %s", q.ID, q.Question, e.Quote, e.Page, e.Document)
+			}
+		}
+	}
+	if n := len(lessons.Questions); n < 1000 {
+		t.Errorf("only %d lessons", n)
+	}
+}
+
 func TestQuestionsOfAllKinds(t *testing.T) {
 	kinds := map[string]int{}
 	for _, q := range set(t).Questions {

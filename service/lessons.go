@@ -13,6 +13,7 @@ import (
 	"jardinet/index"
 	"jardinet/measure"
 	"jardinet/rank"
+	"jardinet/store"
 )
 
 // A Lesson is a question to which somebody has shown where its answer stands.
@@ -54,11 +55,17 @@ func (s *Service) Lessons(ctx context.Context, collection string) ([]Lesson, err
 }
 
 // Teach adds lessons, in place of those for the same questions. They hold from the next
-// question on, as far as their documents are there.
+// question on, as far as their documents are there. A single one is refused if its
+// document is there and does not say so; of many, some may be of another time.
 func (s *Service) Teach(ctx context.Context, collection string, lessons []Lesson) ([]Lesson, error) {
 	for i := range lessons {
 		if err := lessons[i].check(); err != nil {
 			return nil, fmt.Errorf("lesson %d (%.60s): %w: %w", i+1, lessons[i].Question, err, ErrInvalid)
+		}
+	}
+	if len(lessons) == 1 {
+		if err := s.stands(ctx, collection, lessons[0]); err != nil {
+			return nil, err
 		}
 	}
 	return s.changeLessons(ctx, collection, func(all []Lesson) ([]Lesson, error) {
@@ -74,6 +81,29 @@ func (s *Service) Teach(ctx context.Context, collection string, lessons []Lesson
 		}
 		return all, nil
 	})
+}
+
+// stands refuses a lesson whose documents are ready and do not have its words.
+func (s *Service) stands(ctx context.Context, collection string, l Lesson) error {
+	c, err := s.named(collection)
+	if err != nil {
+		return err
+	}
+	_, problems, err := measure.Lessons(s.asker(c), []measure.Question{l.asked()})
+	if err != nil || problems[0] == nil {
+		return err
+	}
+	for _, e := range (&measure.Question{Evidence: l.Evidence}).Places() {
+		if _, d, err := s.document(ctx, collection, e.Document); err != nil || d.State != store.Ready {
+			return nil // it may come
+		}
+	}
+	return fmt.Errorf("%w; copy the words as they were read there, or correct the page: %w", problems[0], ErrInvalid)
+}
+
+// asked is the lesson as a question of a question set.
+func (l *Lesson) asked() measure.Question {
+	return measure.Question{ID: l.ID, Question: l.Question, After: l.After, Evidence: l.Evidence}
 }
 
 // Forget removes the lesson of an id.
@@ -178,7 +208,7 @@ func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error
 	known.generation = known.index.Generation()
 	questions := make([]measure.Question, len(kept))
 	for i, l := range kept {
-		questions[i] = measure.Question{Question: l.Question, After: l.After, Evidence: l.Evidence}
+		questions[i] = l.asked()
 	}
 	asker := s.asker(c)
 	asker.Index, asker.Rank = known.index, known.ranker

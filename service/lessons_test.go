@@ -48,6 +48,22 @@ func TestLessonsHoldAtOnceAndRestWithoutTheirDocument(t *testing.T) {
 	}
 }
 
+func TestALessonHasToStandInItsDocument(t *testing.T) {
+	s := open(t, t.TempDir())
+	create(t, s, "garden")
+	add(t, s, "garden", "seed-vault-manual.pdf")
+	settle(t, s, "garden")
+	wrong := cards("Do cards go?")
+	wrong.Evidence[0].Page = 3
+	if _, err := s.Teach(t.Context(), "garden", []Lesson{wrong}); !errors.Is(err, ErrInvalid) || !strings.Contains(err.Error(), "does not stand on page 3") {
+		t.Errorf("on another page: %v", err)
+	}
+	all, err := s.Teach(t.Context(), "garden", []Lesson{wrong, cards("Do tickets go?")})
+	if err != nil || len(all) != 2 || all[0].Rests == "" || all[1].Rests != "" {
+		t.Errorf("of two: %+v, error %v", all, err)
+	}
+}
+
 func TestLessonsAreReplacedAndForgotten(t *testing.T) {
 	s := open(t, t.TempDir())
 	create(t, s, "garden")
