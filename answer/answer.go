@@ -407,8 +407,12 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 	out.Timing.Search = clock.lap()
 	m := newMatcher(asked, search.asked)
 	found := a.settle(out, asked, m, search, clock)
-	recalled := a.Lessons.recall(asked, search.asked)
-	if recalled.known() || recalled.heeded() != nil && (out.State == NotFound || a.Alternatives) {
+	var recalled *recollection
+	if a.Lessons.know(asked) || out.State == NotFound || a.Alternatives {
+		recalled = a.Lessons.recall(asked, search.asked)
+		out.Recalled = recalled.likest
+	}
+	if len(recalled.heeded()) > 0 {
 		out.Taught, out.Untaught = true, out.Confidence
 		if err := a.remember(search, recalled); err != nil {
 			return nil, err
@@ -417,7 +421,6 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 		out.Timing.Search += clock.lap()
 		found = a.settle(out, asked, m, search, clock)
 	}
-	out.Recalled = recalled.likest
 	if a.Trace {
 		out.Trace = trace(out, asked, search, recalled, found)
 	}

@@ -35,7 +35,10 @@ type Place struct {
 
 // Lessons are what a collection has been taught, made ready for comparing. They may be
 // used by many goroutines.
-type Lessons struct{ all []learnt }
+type Lessons struct {
+	all    []learnt
+	folded map[string]bool // their questions
+}
 
 // A learnt lesson is one as a question sees it.
 type learnt struct {
@@ -55,7 +58,7 @@ type learnt struct {
 
 // Learn makes lessons ready.
 func (a *Asker) Learn(lessons []Lesson) *Lessons {
-	out := &Lessons{}
+	out := &Lessons{folded: map[string]bool{}}
 	for _, l := range lessons {
 		q := a.analyse(l.Question, l.After)
 		soften(&q.query, foldedQuestion(q.standalone))
@@ -67,6 +70,7 @@ func (a *Asker) Learn(lessons []Lesson) *Lessons {
 		}
 		if one.total > 0 {
 			out.all = append(out.all, one)
+			out.folded[one.folded] = true
 		}
 	}
 	return out
@@ -77,8 +81,18 @@ func (l *Lessons) Without(omit func(Lesson) bool) *Lessons {
 	if l == nil {
 		return nil
 	}
-	return &Lessons{slices.DeleteFunc(slices.Clone(l.all), func(one learnt) bool { return omit(one.Lesson) })}
+	out := &Lessons{folded: map[string]bool{}}
+	for _, one := range l.all {
+		if !omit(one.Lesson) {
+			out.all = append(out.all, one)
+			out.folded[one.folded] = true
+		}
+	}
+	return out
 }
+
+// know tells whether the very question was taught.
+func (l *Lessons) know(q *question) bool { return l != nil && l.folded[foldedQuestion(q.standalone)] }
 
 // Likeness is what is known of a question and a lesson. Shares are of the worth of
 // words, between 0 and 1.
@@ -203,6 +217,9 @@ func (l *Lessons) recall(q *question, asked *rank.Asked) *recollection {
 
 // heeded returns the lessons that have a say.
 func (r *recollection) heeded() []Recalled {
+	if r == nil {
+		return nil
+	}
 	n := 0
 	for n < min(len(r.likest), mostHeeded) && r.likest[n].Likely >= leastHeeded {
 		n++
@@ -218,9 +235,6 @@ func (r *recollection) of(at Place) (marks, float64) {
 	}
 	return r.told[at], r.taught[at]
 }
-
-// known tells whether the very question was taught.
-func (r *recollection) known() bool { return len(r.likest) > 0 && r.likest[0].Likely == 1 }
 
 // remember adds the passages that lessons tell of to the candidates.
 func (a *Asker) remember(s *Search, r *recollection) error {
