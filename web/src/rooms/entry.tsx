@@ -27,7 +27,7 @@ export function Entry({ collection, asked, shown, onShow }: Props) {
       {answer.data && <Body answer={answer.data} shown={shown} onShow={onShow} onTeach={teaching ? show : undefined} />}
       {answer.data && (
         <button type="button" aria-expanded={teaching} onClick={() => setTeaching(!teaching)} className="mt-4 text-sm text-leaf underline">
-          {teaching ? "Leave it as it is" : "Show where the answer stands"}
+          {teaching ? "Leave it as it is" : answer.data.state === "not_found" ? "Show where the answer stands" : "Not the answer? Show where it stands"}
         </button>
       )}
       {answer.data && teaching && <Teach collection={collection} answer={answer.data} busy={teach.isPending} onShow={show} />}
