@@ -409,10 +409,10 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 	found := a.settle(out, asked, m, search, clock)
 	var recalled *recollection
 	if a.Lessons.know(asked) || out.State == NotFound || a.Alternatives {
-		recalled = a.Lessons.recall(asked, search.asked)
+		recalled = a.Lessons.recall(asked, search.asked, a.Only)
 		out.Recalled = recalled.likest
 	}
-	if len(recalled.heeded()) > 0 {
+	if len(recalled.heeded()) > 0 && (recalled.likest[0].Likely == 1 || out.State == NotFound || a.Alternatives) {
 		out.Taught, out.Untaught = true, out.Confidence
 		if err := a.remember(search, recalled); err != nil {
 			return nil, err

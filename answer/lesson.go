@@ -170,8 +170,9 @@ const (
 	leastHeeded  = 0.05
 )
 
-// recall returns what lessons say of a question.
-func (l *Lessons) recall(q *question, asked *rank.Asked) *recollection {
+// recall returns what lessons say of a question, those alone that tell of a document
+// which may be looked in; nil allows all.
+func (l *Lessons) recall(q *question, asked *rank.Asked, allowed func(key string) bool) *recollection {
 	out := &recollection{told: map[Place]marks{}, taught: map[Place]float64{}}
 	if l == nil || len(l.all) == 0 {
 		return out
@@ -183,6 +184,9 @@ func (l *Lessons) recall(q *question, asked *rank.Asked) *recollection {
 	for w, reader := range readers {
 		group.Go(func() {
 			for i := w; i < len(l.all); i += len(readers) {
+				if allowed != nil && !slices.ContainsFunc(l.all[i].At, func(at Place) bool { return allowed(at.Key) }) {
+					continue
+				}
 				var likeness Likeness
 				if likeness, has[i] = l.all[i].likeness(q, asked, reader); likeness.Asked > 0 {
 					likely := likeness.probability()

@@ -71,6 +71,10 @@ func TestLessonsStayWithinWhatMayBeRead(t *testing.T) {
 	if got := ask(t, a, "Who is the boss of the frozen grains?"); strings.Contains(got.Text, "Brandvold") || len(got.Nearest) > 0 && got.Nearest[0].Document == "vault.pdf" {
 		t.Errorf("out of bounds it says %s, beside %+v", got.Text, got.Nearest)
 	}
+	a.Lessons = a.Learn([]Lesson{quoted(t, a, "Are dogs allowed on the lawn?", "vault.pdf", "answerable for every accession")})
+	if got := ask(t, a, "Are dogs allowed on the lawn?"); got.Short != "Yes" || got.Taught {
+		t.Errorf("a lesson out of bounds takes an answer away: %s", got.Text)
+	}
 }
 
 func TestLessonsCanBeLeftOut(t *testing.T) {
@@ -164,7 +168,7 @@ func TestTwoLessonsSayMoreThanOne(t *testing.T) {
 		asked := a.Rank.Ask(q.standalone, "en", &q.query, a.Index.Languages())
 		a.Index.Weigh(&q.query)
 		asked.Ready()
-		return a.Learn(lessons).recall(q, asked).taught[l.At[0]]
+		return a.Learn(lessons).recall(q, asked, nil).taught[l.At[0]]
 	}
 	if one, both := likely(l), likely(l, second); one <= 0 || both <= one || both > 1 {
 		t.Errorf("one says %.3f, both %.3f", one, both)

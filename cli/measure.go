@@ -20,7 +20,8 @@ func (p *program) measureCommand() *cobra.Command {
 		Short: "Ask every question of a set and tell how right the answers are",
 		Long: `Ask every question of a set (JSON Lines or CSV) and compare the answers, the
 cited pages and the refusals with what the set expects. The collection's style holds
-(how sure an answer has to be, how long it is), but no outside model is asked. The
+(how sure an answer has to be, how long it is), but no outside model is asked, and a
+lesson in the same words as a question is left out for it. The
 measurement is kept; "jardinet measurements" lists and shows what was measured before.`,
 		Example: "  jardinet measure demo/questions.jsonl --in halvern",
 		Args:    cobra.ExactArgs(1),
