@@ -61,9 +61,10 @@ func (a *Asker) Learn(lessons []Lesson) *Lessons {
 	out := &Lessons{folded: map[string]bool{}}
 	for _, l := range lessons {
 		q := a.analyse(l.Question, l.After)
-		soften(&q.query, foldedQuestion(q.standalone))
+		folded := foldedQuestion(q.standalone)
+		soften(&q.query, folded)
 		a.Index.Weigh(&q.query)
-		one := learnt{Lesson: l, text: q.standalone, folded: foldedQuestion(q.standalone), want: q.want, units: q.units, counted: q.counted, language: q.language, worth: map[string]float64{}, names: properNames(q.standalone, q.language), numbers: q.numbers, literals: rank.Literals(q.standalone)}
+		one := learnt{Lesson: l, text: q.standalone, folded: folded, want: q.want, units: q.units, counted: q.counted, language: q.language, worth: map[string]float64{}, names: properNames(q.standalone, q.language), numbers: q.numbers, literals: rank.Literals(q.standalone)}
 		for _, t := range q.query.Terms {
 			one.worth[t.Word] = t.IDF * t.Weight
 			one.total += t.IDF * t.Weight
@@ -180,6 +181,7 @@ func (l *Lessons) recall(q *question, asked *rank.Asked, allowed func(key string
 	readers := asked.Readers()
 	parts := make([][]Recalled, len(readers))
 	has, folded := make([]marks, len(l.all)), foldedQuestion(q.standalone)
+	names := properNames(q.standalone, q.language)
 	var group sync.WaitGroup
 	for w, reader := range readers {
 		group.Go(func() {
@@ -188,7 +190,7 @@ func (l *Lessons) recall(q *question, asked *rank.Asked, allowed func(key string
 					continue
 				}
 				var likeness Likeness
-				if likeness, has[i] = l.all[i].likeness(q, asked, reader); likeness.Asked > 0 {
+				if likeness, has[i] = l.all[i].likeness(q, names, asked, reader); likeness.Asked > 0 {
 					likely := likeness.probability()
 					if l.all[i].folded == folded {
 						likely = 1 // somebody has said so
@@ -256,8 +258,8 @@ func (a *Asker) remember(s *Search, r *recollection) error {
 	})
 }
 
-// likeness compares a question with a lesson, and returns the terms that stand in it.
-func (l *learnt) likeness(q *question, asked *rank.Asked, reader rank.Reader) (Likeness, marks) {
+// likeness compares a question, which has some names, with a lesson, and returns the terms that stand in it.
+func (l *learnt) likeness(q *question, names []string, asked *rank.Asked, reader rank.Reader) (Likeness, marks) {
 	reading := reader.Read(l.text, l.language)
 	span := reading.Span(0, len(l.text))
 	out := Likeness{Pairs: span.Pairs, Kind: one(l.want == q.want && l.units == q.units && (l.counted == q.counted || l.counted == "" || q.counted == "")), Opposed: one(q.opposes(l.text))}
@@ -273,8 +275,7 @@ func (l *learnt) likeness(q *question, asked *rank.Asked, reader rank.Reader) (L
 		out.Spare = max(out.Spare, worth*(1-near[word])/l.total)
 	}
 	out.Both, out.Gap = out.Asked*out.Lesson, asked.Gap(span.Nearness)
-	mine := properNames(q.standalone, q.language)
-	named := within(l.names, q.standalone) && within(mine, l.text) && slices.Equal(l.numbers, q.numbers) && holdsEach(l.text, asked.Literals) && holdsEach(q.standalone, l.literals)
+	named := within(l.names, q.standalone) && within(names, l.text) && slices.Equal(l.numbers, q.numbers) && holdsEach(l.text, asked.Literals) && holdsEach(q.standalone, l.literals)
 	out.Unnamed = one(!named)
 	return out, marks{span.Exact, span.Alike}
 }

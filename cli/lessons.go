@@ -10,6 +10,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jardinet/client"
 	"jardinet/measure"
 	"jardinet/service"
 )
@@ -36,11 +37,7 @@ func (p *program) lessonsShow() *cobra.Command {
 		Example: "  jardinet lessons show --in halvern --resting",
 		Args:    cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			c, err := p.connect(cmd.Context(), &in)
-			if err != nil {
-				return err
-			}
-			all, err := c.Lessons(cmd.Context(), in)
+			_, all, err := p.lessons(cmd, &in)
 			if err != nil {
 				return err
 			}
@@ -50,6 +47,16 @@ func (p *program) lessonsShow() *cobra.Command {
 	cmd.Flags().StringVar(&in, "in", "", "collection")
 	cmd.Flags().BoolVar(&resting, "resting", false, "only those that cannot be heeded now, and why")
 	return cmd
+}
+
+// lessons fetches a collection's lessons.
+func (p *program) lessons(cmd *cobra.Command, in *string) (*client.Client, []service.Lesson, error) {
+	c, err := p.connect(cmd.Context(), in)
+	if err != nil {
+		return nil, nil, err
+	}
+	all, err := c.Lessons(cmd.Context(), *in)
+	return c, all, err
 }
 
 func (p *program) printLessons(all []service.Lesson, resting bool) error {
@@ -142,11 +149,7 @@ func (p *program) lessonsRemove() *cobra.Command {
 		Example: "  jardinet lessons remove \"When does the dustcart come?\" --in halvern",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			c, err := p.connect(cmd.Context(), &in)
-			if err != nil {
-				return err
-			}
-			all, err := c.Lessons(cmd.Context(), in)
+			c, all, err := p.lessons(cmd, &in)
 			if err != nil {
 				return err
 			}
@@ -196,18 +199,14 @@ func (p *program) lessonsExport() *cobra.Command {
 		Example: "  jardinet lessons export --in halvern > lessons.jsonl",
 		Args:    cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
-			c, err := p.connect(cmd.Context(), &in)
-			if err != nil {
-				return err
-			}
-			all, err := c.Lessons(cmd.Context(), in)
+			_, all, err := p.lessons(cmd, &in)
 			if err != nil {
 				return err
 			}
 			encoder := json.NewEncoder(p.out)
 			encoder.SetEscapeHTML(false)
 			for _, l := range all {
-				if err := encoder.Encode(measure.Question{ID: l.ID, Question: l.Question, After: l.After, Evidence: l.Evidence}); err != nil {
+				if err := encoder.Encode(l.Asked()); err != nil {
 					return err
 				}
 			}

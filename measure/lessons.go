@@ -68,6 +68,22 @@ func unlearnable(q *Question, keys map[string]string) error {
 	return fmt.Errorf("%q does not stand on page %d of %s", places[0].Quote, places[0].Page, places[0].Document)
 }
 
+// Untaught returns what gives, for each question, the asker without lessons in the same
+// words: that what was shown is known again proves nothing.
+func Untaught(asker *answer.Asker) func(q *Question) *answer.Asker {
+	substances := map[string]string{} // of the lessons' questions
+	return func(q *Question) *answer.Asker {
+		out, same := *asker, Substance(q.Question)
+		out.Lessons = asker.Lessons.Without(func(l answer.Lesson) bool {
+			if _, ok := substances[l.Question]; !ok {
+				substances[l.Question] = Substance(l.Question)
+			}
+			return substances[l.Question] == same
+		})
+		return &out
+	}
+}
+
 // Substance is the stems of a question's words that are not mere grammar, in order of
 // the alphabet, for telling whether two questions are the same.
 func Substance(question string) string {

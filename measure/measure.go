@@ -110,9 +110,10 @@ type Measurement struct {
 // are done.
 func Run(ctx context.Context, asker *answer.Asker, set *Set, progress func(done int)) (*Measurement, error) {
 	m := &Measurement{Set: SetInfo{set.Name, set.SHA256, len(set.Questions)}, ByTag: map[string][]Figure{}}
+	untaught := Untaught(asker)
 	for i := range set.Questions {
 		q := &set.Questions[i]
-		given, err := untaught(asker, q).Ask(ctx, q.Question, q.After)
+		given, err := untaught(q).Ask(ctx, q.Question, q.After)
 		if err != nil {
 			return nil, fmt.Errorf("measure: question %s: %w", q.ID, err)
 		}
@@ -124,17 +125,6 @@ func Run(ctx context.Context, asker *answer.Asker, set *Set, progress func(done 
 	m.summarise(figures)
 	m.Stages = stages(m.Records)
 	return m, nil
-}
-
-// untaught returns the asker without lessons in the same words as a question: that what
-// was shown is known again proves nothing.
-func untaught(asker *answer.Asker, q *Question) *answer.Asker {
-	if asker.Lessons == nil {
-		return asker
-	}
-	out, same := *asker, Substance(q.Question)
-	out.Lessons = asker.Lessons.Without(func(l answer.Lesson) bool { return Substance(l.Question) == same })
-	return &out
 }
 
 // summarise sums the records up, all together and by tag.

@@ -89,11 +89,12 @@ func (s *Service) stands(ctx context.Context, collection string, l Lesson) error
 	if err != nil {
 		return err
 	}
-	_, problems, err := measure.Lessons(s.asker(c), []measure.Question{l.asked()})
+	q := l.Asked()
+	_, problems, err := measure.Lessons(s.asker(c), []measure.Question{q})
 	if err != nil || problems[0] == nil {
 		return err
 	}
-	for _, e := range (&measure.Question{Evidence: l.Evidence}).Places() {
+	for _, e := range q.Places() {
 		if _, d, err := s.document(ctx, collection, e.Document); err != nil || d.State != store.Ready {
 			return nil // it may come
 		}
@@ -101,8 +102,8 @@ func (s *Service) stands(ctx context.Context, collection string, l Lesson) error
 	return fmt.Errorf("%w; copy the words as they were read there, or correct the page: %w", problems[0], ErrInvalid)
 }
 
-// asked is the lesson as a question of a question set.
-func (l *Lesson) asked() measure.Question {
+// Asked is the lesson as a question of a question set.
+func (l *Lesson) Asked() measure.Question {
 	return measure.Question{ID: l.ID, Question: l.Question, After: l.After, Evidence: l.Evidence}
 }
 
@@ -128,7 +129,7 @@ func (l *Lesson) check() error {
 	if len(l.Evidence) == 0 {
 		return fmt.Errorf("it has no evidence; say by document, page and quote where the answer stands")
 	}
-	q := measure.Question{Evidence: l.Evidence}
+	q := l.Asked()
 	for _, e := range q.Places() {
 		if e.Document == "" || e.Page < 1 || strings.TrimSpace(e.Quote) == "" {
 			return fmt.Errorf("its evidence needs a document, a page from 1 and, as quote, the words on it that prove the answer")
@@ -157,11 +158,7 @@ func (s *Service) changeLessons(ctx context.Context, collection string, change f
 	if err != nil {
 		return nil, err
 	}
-	known, err := s.learned(ctx, c)
-	if err != nil {
-		return nil, err
-	}
-	return known.told, nil
+	return s.Lessons(ctx, collection)
 }
 
 func (s *Service) keptLessons(ctx context.Context, c *collection) ([]Lesson, error) {
@@ -208,7 +205,7 @@ func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error
 	known.generation = known.index.Generation()
 	questions := make([]measure.Question, len(kept))
 	for i, l := range kept {
-		questions[i] = l.asked()
+		questions[i] = l.Asked()
 	}
 	asker := s.asker(c)
 	asker.Index, asker.Rank = known.index, known.ranker

@@ -106,6 +106,24 @@ const unanswered = 0.1
 // whatever the costs say: those to train on are near misses, and so harder than most.
 const silence = 0.9
 
+// worthFrom returns what the answers are worth that are as sure as that, of which each
+// invented one costs so much, and how many are invented.
+func worthFrom(samples []sample, w []float64, at, each float64) (worth, invented float64) {
+	for _, s := range samples {
+		switch {
+		case likely(w, s.signals) < at:
+		case s.right:
+			worth++
+		case s.answerable:
+			worth -= costWrong
+		default:
+			worth -= each
+			invented++
+		}
+	}
+	return worth, invented
+}
+
 // writeConfidence writes the weights, and from which confidence on to answer.
 func writeConfidence(samples []sample, w []float64) error {
 	answerable, others := 0.0, 1e-9
@@ -120,19 +138,7 @@ func writeConfidence(samples []sample, w []float64) error {
 	best, from := math.Inf(-1), 0.0
 	silent := 0.8 // from when on enough is refused
 	for at := 0.79; at > 0.05; at -= 0.01 {
-		worth, invented := 0.0, 0.0
-		for _, s := range samples {
-			switch {
-			case likely(w, s.signals) < at:
-			case s.right:
-				worth++
-			case s.answerable:
-				worth -= costWrong
-			default:
-				worth -= each
-				invented++
-			}
-		}
+		worth, invented := worthFrom(samples, w, at, each)
 		if worth >= best { // of equals the one that answers most
 			best, from = worth, at
 		}

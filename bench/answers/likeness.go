@@ -18,8 +18,8 @@ import (
 // A pupil answers from one collection that was taught a set of questions.
 type pupil struct {
 	*answer.Asker
-	lessons *answer.Lessons
-	says    map[answer.Place]said // what stands in the places that lessons tell of
+	untaught func(q *measure.Question) *answer.Asker
+	says     map[answer.Place]said // what stands in the places that lessons tell of
 }
 
 // What stands in a place, and on which page.
@@ -47,7 +47,8 @@ func taught(s *service.Service, collection string, questions []measure.Question)
 		}
 	}
 	asker.Alternatives = true
-	p := &pupil{asker, asker.Learn(lessons), map[answer.Place]said{}}
+	asker.Lessons = asker.Learn(lessons)
+	p := &pupil{asker, measure.Untaught(asker), map[answer.Place]said{}}
 	for _, l := range lessons {
 		for _, at := range l.At {
 			if p.says[at], err = read(asker, at); err != nil {
@@ -83,9 +84,7 @@ func read(a *answer.Asker, at answer.Place) (out said, err error) {
 
 // ask asks a question as if it had not been taught itself.
 func (p *pupil) ask(ctx context.Context, q *measure.Question) (*answer.Answer, error) {
-	same := measure.Substance(q.Question)
-	p.Lessons = p.lessons.Without(func(l answer.Lesson) bool { return measure.Substance(l.Question) == same })
-	return p.Ask(ctx, q.Question, q.After)
+	return p.untaught(q).Ask(ctx, q.Question, q.After)
 }
 
 // mostCompared are the lessons that a question is compared with to fit; the others are
@@ -171,19 +170,7 @@ func taughtFrom(samples []sample, w []float64, questions []question) float64 {
 	each := costInvented * unanswered / (1 - unanswered) * answerable / others
 	best, from := 0.0, 1.0
 	for at := 0.95; at > 0.05; at -= 0.01 {
-		worth := 0.0
-		for _, s := range samples {
-			switch {
-			case likely(w, s.signals) < at:
-			case s.right:
-				worth++
-			case s.answerable:
-				worth -= costWrong
-			default:
-				worth -= each
-			}
-		}
-		if worth > best {
+		if worth, _ := worthFrom(samples, w, at, each); worth > best {
 			best, from = worth, at
 		}
 	}

@@ -106,7 +106,7 @@ func run(ctx context.Context, data, lessons string, write, blind bool, worst int
 		return fitTaught(questions, f)
 	}
 	for _, pupil := range p.pupils {
-		pupil.lessons = nil // what is fitted here holds without any
+		pupil.Lessons = nil // what is fitted here holds without any
 	}
 	train, err := p.both(ctx, "train")
 	if err != nil {
