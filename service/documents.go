@@ -100,8 +100,8 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 		return nil, err
 	}
 	if added {
+		s.tell(ctx, d.ID) // before it is read, so that it is told as queued
 		s.enqueue(*d)
-		s.tell(ctx, d.ID)
 	}
 	return &Added{Document: s.describe(d), Duplicate: !added}, nil
 }
