@@ -33,20 +33,24 @@ var asksSize = regexp.MustCompile(`\bhow (?:large|big)\b`)
 // endless matches what lasts without an end.
 var endless = regexp.MustCompile(`(?i)\b(?:for ?ever|for life|permanently|indefinitely|for good)\b`)
 
+// isFrom matches what says of a year that something is as old as that.
+const isFrom = `\b(?:built|made|founded|planted|born|established|erected|opened|constructed|begun|dates?|sown|bought|introduced|created|laid|published|issued|construit|gebaut|gegründet)\b`
+
 // dimensions are looked up in order; those of the first that is asked hold.
 var dimensions = []dimension{
 	{asksFrequency, regexp.MustCompile(frequent.String() + `|` + unitsOf(`times|hours?|days?|weeks?|months?|years?|heures?|jours?|semaines?|mois|ans?|Stunden|Tage|Wochen|Monate|Jahre`).String()), nil},
 	{regexp.MustCompile(`\bhow (?:fast|quickly|promptly|rapidly) (?:\w+ ){1,4}?(?:reply|replies|respond|answer|come|arrive|react|tell|told|speak|report|reported|pay|paid|repair|repaired|fixed|call|deliver|delivered|start|begin|finish|finished|leave|get|inform|be there)\b`),
 		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?`), nil},
-	{regexp.MustCompile(`\bhow much (?:\w+ )?(?:leave|holiday|vacation|notice|warning|time)\b`), unitsOf(`seconds?|minutes?|hours?|days?|weeks?|months?|years?`), nil},
+	{regexp.MustCompile(`\bhow much (?:\w+ )?(?:leave|holiday|vacation|notice|warning|time)\b|\bhow (?:far|long) (?:ahead|beforehand|before|in advance)\b`), unitsOf(`seconds?|minutes?|hours?|days?|weeks?|months?|years?`), nil},
 	{regexp.MustCompile(`\b(?:area|surface)\b`), areas, nil},
+	{regexp.MustCompile(`\bhow much (?:do|does|did) (?:\w+ ){1,5}?measure\b`), unitsOf(`(?:square |cubic )?(?:kilo|centi|milli)?met(?:re|er)s?|m[²³]?|km²?|cm|mm|ha|hectares?|acres?|by`), nil},
 	{asksSize, unitsOf(`(?:square|cubic) (?:kilo|centi|milli)?met(?:re|er)s?|m[²³]|km²|ha|hectares?|acres?|litres?|liters?|gallons?|met(?:re|er)s?|kilomet(?:re|er)s?|km|m|cm|mm|inch(?:es)?|[kMGT]i?B|(?:kilo|mega|giga)?bytes?|bits?|pages?|characters?|entries`), nil},
-	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm|icy|chilly|cool|frosty)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
 	{regexp.MustCompile(`\b(?:how old|age|quel age|wie alt)\b`),
-		regexp.MustCompile(unitsOf(`hours?|days?|weeks?|months?|years?|years? old|jours?|semaines?|mois|ans?|Tage|Wochen|Monate|Jahre`).String() + `|` + anyYear.String() + `|(?i:\bat least \d{1,2}\b)`), nil},
+		regexp.MustCompile(unitsOf(`hours?|days?|weeks?|months?|years?|years? old|jours?|semaines?|mois|ans?|Tage|Wochen|Monate|Jahre`).String() + `|(?i:` + isFrom + `[^.;·]*?)` + anyYear.String() + `|(?i:\bat least \d{1,2}\b)`), nil},
 	{regexp.MustCompile(`\bhow (?:loud|noisy)\b`), unitsOf(`dB(?:\(A\))?|decibels?`), nil},
 	{regexp.MustCompile(`\bhow (?:bright|dim|dark)\b`), unitsOf(`lux|lumens?|lm|watts?|W`), nil},
 	{regexp.MustCompile(`\bhow (?:steep)\b`), regexp.MustCompile(`\b1 in \d+\b|\d\s?(?:%|‰|per ?cent|degrees?|°)`), nil},
+	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm|icy|chilly|cool|frosty)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:long|soon|quickly|late|early)|within (?:what|which) (?:time|period|interval)|duration|combien de temps|wie lange)\b`),
 		regexp.MustCompile(endless.String() + `|` + unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?|characters?|letters?|words?|pages?|lines?|digits?`).String()), nil},
 	{regexp.MustCompile(`\b(?:how (?:far|high|deep|wide|tall|thick|close)|distance|height|depth|width|length)\b`),
@@ -56,9 +60,9 @@ var dimensions = []dimension{
 	{regexp.MustCompile(`\b(?:salary|salaries|wages?|earns?|earnings|paid (?:a|per) (?:month|year|hour)|salaire|gehalt|lohn)\b`),
 		regexp.MustCompile(`[£€$]|\beuros?\b|\bpounds?\b`), regexp.MustCompile(`(?i)\b(?:salar(?:y|ies)|wages?|pay|paid|earns?|earnings|remunerat\pL+|stipends?|salaire|gehalt|lohn)\b`)},
 	{regexp.MustCompile(`\b(?:price|cost|costs|fee|fare|fares|pay|paid|how much (?:is|are|does|do) (?:a|an|the) (?:ticket|entry)|prix|tarif|coute)\b`),
-		regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\beuros?\b|\bpounds?\b|\bgratuit`), nil},
+		regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\bnot sold\b|\bno charge\b|\bwithout charge\b|\beuros?\b|\bpounds?\b|\bgratuit`), nil},
 	{regexp.MustCompile(`\b(?:pressure)\b`), unitsOf(`bar|k?Pa|psi|mbar`), nil},
-	{regexp.MustCompile(`\b(?:percentage|per cent|percent|humidity|how (?:humid|damp|moist))\b`), regexp.MustCompile(`%|per ?cent`), nil},
+	{regexp.MustCompile(`\b(?:percentage|per cent|percent|proportion|humidity|how (?:humid|damp|moist))\b`), regexp.MustCompile(`%|per ?cent`), nil},
 	{regexp.MustCompile(`\b(?:volume|how many litres|capacity|how much (?:\w+ )?(?:water|fuel|oil|diesel|petrol|liquid|rain))\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`), nil},
 }
 
@@ -76,6 +80,8 @@ var values = []dimension{
 	{regexp.MustCompile(`(?:^(?:and |or |but |so )?|\b(?:at|by|until|till|from|since|about|around|before|after) )(?:what|which) (?:time|hour)s?\b|\b(?:quelle heure|wie viel uhr)\b`), regexp.MustCompile(clockTime), nil},
 	// What has happened did so on a day, and not just some April.
 	{regexp.MustCompile(`\b(?:when|what date|which date|what day|which day) (?:did|was|were|had)\b`), regexp.MustCompile(`(?i)\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `|\b` + month + `\s+(?:\d{1,2}\b|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime), nil},
+	{regexp.MustCompile(`\bwhat\b.*\bmade (?:of|from|out of)\b|\b(?:what|which) material\b`),
+		regexp.MustCompile(`(?i)\b(?:made|built|woven|consists?|composed|wood(?:en)?|timber|bamboo|steel|iron|metal|copper|brass|bronze|alumini?um|zinc|tin|stone|granite|limestone|marble|slate|sand|gravel|bricks?|concrete|cement|clay|glass|plastics?|polythene|rubber|foil|paper|card(?:board)?|cotton|wool|linen|hessian|silk|leather|nylon|canvas|felt|fibres?|fibreglass|wax|peat|bark|straw|ceramics?|porcelain|rope|wire|mesh)\b`), nil},
 	{regexp.MustCompile(`\b(?:e ?mail|mail) address(?:es)?\b|\badresse (?:e ?mail|electronique)\b`), regexp.MustCompile(`[\pL\d._-]+@[\pL\d.-]+\pL`), nil},
 	{regexp.MustCompile(`\b(?:web ?site|web ?page|url|web address)\b`), regexp.MustCompile(`(?i)\bhttps?://\S+|\bwww\.\S+|\b[\pL\d-]+\.(?:org|com|net|edu|example|test)\b\S*`), nil},
 }

@@ -17,6 +17,7 @@ func TestValuesAreToldByTheirForm(t *testing.T) {
 		{"What colour is the board?", "A red board stands there.", "The board stands there."},
 		{"What is the telephone number of the gate?", "Call extension 204.", "Call the gate."},
 		{"Which e-mail address do I write to?", "Write to seeds@halvern.example.", "Write to the vault."},
+		{"What is the box made of?", "The box is of oak and brass.", "The box is two metres long."},
 		{"What is the web address of the shop?", "See www.halvern.example/shop.", "See the shop."},
 	} {
 		pattern := valueOf(foldedQuestion(test.question))
@@ -31,6 +32,32 @@ func TestValuesAreToldByTheirForm(t *testing.T) {
 	for _, open := range []string{"When does the season begin?", "How many times may I try?", "What does the board say?", "Who answers the telephone?"} {
 		if pattern := valueOf(foldedQuestion(open)); pattern != nil {
 			t.Errorf("%s asks for %s", open, pattern)
+		}
+	}
+}
+
+// What a quantity is wanted in is told by the words around "how".
+func TestDimensions(t *testing.T) {
+	for _, test := range []struct {
+		question, yes, no string
+	}{
+		{"How far ahead do classes book?", "They book ten working days ahead.", "It lies 40 metres away."},
+		{"How far is the gate?", "It lies 40 metres away.", "They book ten working days ahead."},
+		{"How loud is the alarm of the store?", "The alarm has 80 dB.", "Store · Alarm: above 18 °C"},
+		{"At what temperature does the alarm of the store ring?", "Store · Alarm: above 18 °C", "The alarm has 80 dB."},
+		{"How old is the engine?", "Bryony · Built: 1967", "Graham Pellow · Since: 2014"},
+		{"How old must a driver be?", "Drivers are at least 21 years old.", "Drivers wear boots."},
+		{"How much does the room measure?", "It measures 9 by 6 metres.", "It has four rooms."},
+		{"What proportion of seed is full?", "The aim is 95 per cent.", "It takes three weeks."},
+		{"How much does a packet of seed cost?", "Seed is not sold.", "It weighs four grams."},
+	} {
+		units, _ := dimensionOf(foldedQuestion(test.question))
+		if units == nil {
+			t.Errorf("%s wants any number", test.question)
+			continue
+		}
+		if !measures(test.yes, units) || measures(test.no, units) {
+			t.Errorf("%s: %q fits %v, %q fits %v", test.question, test.yes, measures(test.yes, units), test.no, measures(test.no, units))
 		}
 	}
 }

@@ -1,15 +1,10 @@
 package answer
 
 import (
-	"cmp"
-	_ "embed"
-	"encoding/json"
 	"fmt"
-	"math"
 	"regexp"
 	"slices"
 	"strings"
-	"sync"
 
 	"jardinet/index"
 	"jardinet/passage"
@@ -37,7 +32,14 @@ type Place struct {
 // used by many goroutines.
 type Lessons struct {
 	all    []learnt
+	says   map[Place]said
 	folded map[string]bool // their questions
+}
+
+// Said is what stands in a place, under its headings.
+type said struct {
+	text     string
+	language text.Language
 }
 
 // A learnt lesson is one as a question sees it.
@@ -57,8 +59,12 @@ type learnt struct {
 }
 
 // Learn makes lessons ready.
-func (a *Asker) Learn(lessons []Lesson) *Lessons {
-	out := &Lessons{folded: map[string]bool{}}
+func (a *Asker) Learn(lessons []Lesson) (*Lessons, error) {
+	says, err := a.said(lessons)
+	if err != nil {
+		return nil, err
+	}
+	out := &Lessons{says: says, folded: map[string]bool{}}
 	for _, l := range lessons {
 		q := a.analyse(l.Question, l.After)
 		folded := foldedQuestion(q.standalone)
@@ -74,7 +80,36 @@ func (a *Asker) Learn(lessons []Lesson) *Lessons {
 			out.folded[one.folded] = true
 		}
 	}
-	return out
+	return out, nil
+}
+
+// said reads what stands in the places of lessons.
+func (a *Asker) said(lessons []Lesson) (map[Place]said, error) {
+	out, keys := map[Place]said{}, map[string]bool{}
+	for _, l := range lessons {
+		for _, at := range l.At {
+			out[at], keys[at.Key] = said{}, true
+		}
+	}
+	for key := range keys {
+		err := a.Index.Document(key, func(ordinal int, stored []byte) error {
+			p, err := passage.Decode(stored)
+			if err != nil {
+				return err
+			}
+			for n, s := range p.Sentences {
+				at := Place{key, ordinal, n}
+				if _, told := out[at]; told {
+					out[at] = said{p.SectionPath() + "\n" + p.Text[s.Start:s.End], p.Language}
+				}
+			}
+			return nil
+		})
+		if err != nil {
+			return nil, fmt.Errorf("answer: what lessons tell of in document %s: %w", key, err)
+		}
+	}
+	return out, nil
 }
 
 // Without returns the lessons but those that some tell to leave out.
@@ -82,7 +117,7 @@ func (l *Lessons) Without(omit func(Lesson) bool) *Lessons {
 	if l == nil {
 		return nil
 	}
-	out := &Lessons{folded: map[string]bool{}}
+	out := &Lessons{says: l.says, folded: map[string]bool{}}
 	for _, one := range l.all {
 		if !omit(one.Lesson) {
 			out.all = append(out.all, one)
@@ -94,221 +129,6 @@ func (l *Lessons) Without(omit func(Lesson) bool) *Lessons {
 
 // know tells whether the very question was taught.
 func (l *Lessons) know(q *question) bool { return l != nil && l.folded[foldedQuestion(q.standalone)] }
-
-// Likeness is what is known of a question and a lesson. Shares are of the worth of
-// words, between 0 and 1.
-type Likeness struct {
-	Asked   float64 // of the question's words that stand in the lesson, or words like them
-	Exact   float64 // of those that stand there word for word
-	Lesson  float64 // of the lesson's words that stand in the question, or words like them
-	Both    float64 // the product of Asked and Lesson
-	Gap     float64 // of the question's weightiest word, as far as nothing in the lesson is near it
-	Spare   float64 // the same of the lesson's
-	Pairs   float64 // of the question's words side by side that are so in the lesson
-	Cosine  float64 // of their vectors
-	Kind    float64 // 1 if they ask for the same kind of answer
-	Unnamed float64 // 1 if one names something that the other does not
-	Opposed float64 // 1 if the lesson speaks of the contrary
-}
-
-// Vector returns the numbers in a fixed order, after a one; LikenessNames names them.
-func (l *Likeness) Vector() []float64 {
-	return []float64{1, l.Asked, l.Exact, l.Lesson, l.Both, l.Gap, l.Spare, l.Pairs, l.Cosine, l.Kind, l.Unnamed, l.Opposed}
-}
-
-// LikenessNames are the names of Vector's numbers.
-var LikenessNames = []string{"base", "asked", "exact", "lesson", "both", "gap", "spare", "pairs", "cosine", "kind", "unnamed", "opposed"}
-
-// lessons.json is written by bench/answers.
-//
-//go:embed lessons.json
-var fittedLessons []byte
-
-// schooled is what was fitted for lessons.
-var schooled = sync.OnceValue(func() *schooling {
-	out := new(schooling)
-	if err := json.Unmarshal(fittedLessons, out); err != nil {
-		panic(fmt.Errorf("answer: lessons.json: %w", err)) // the program was built wrong
-	}
-	return out
-})
-
-// A schooling is what was fitted.
-type schooling struct {
-	Likeness    map[string]float64 `json:"likeness"`
-	Evidence    map[string]float64 `json:"evidence"`   // beside those that hold without lessons
-	Calibration calibration        `json:"confidence"` // of answers that need a lesson
-}
-
-// taughtWeights are the weights of the features where lessons have a say.
-var taughtWeights = sync.OnceValue(func() []float64 {
-	out := slices.Clone(evidenceWeights())
-	for i, name := range FeatureNames {
-		out[i] += schooled().Evidence[name]
-	}
-	return out
-})
-
-// A Recalled lesson is one that a question is like.
-type Recalled struct {
-	Lesson
-	Likeness Likeness
-	Likely   float64 // the probability that its evidence answers the question
-}
-
-// A recollection is what lessons say of a question.
-type recollection struct {
-	likest []Recalled      // the likest first
-	told   map[Place]marks // terms of the question that stand in lessons, by what these tell of
-	taught map[Place]float64
-}
-
-// So many lessons are recalled for a question at most; so many, and none less likely
-// than that, have a say in the answer.
-const (
-	mostRecalled = 40
-	mostHeeded   = 8
-	leastHeeded  = 0.05
-)
-
-// recall returns what lessons say of a question, those alone that tell of a document
-// which may be looked in; nil allows all.
-func (l *Lessons) recall(q *question, asked *rank.Asked, allowed func(key string) bool) *recollection {
-	out := &recollection{told: map[Place]marks{}, taught: map[Place]float64{}}
-	if l == nil || len(l.all) == 0 {
-		return out
-	}
-	readers := asked.Readers()
-	parts := make([][]Recalled, len(readers))
-	has, folded := make([]marks, len(l.all)), foldedQuestion(q.standalone)
-	names := properNames(q.standalone, q.language)
-	var group sync.WaitGroup
-	for w, reader := range readers {
-		group.Go(func() {
-			for i := w; i < len(l.all); i += len(readers) {
-				if allowed != nil && !slices.ContainsFunc(l.all[i].At, func(at Place) bool { return allowed(at.Key) }) {
-					continue
-				}
-				var likeness Likeness
-				if likeness, has[i] = l.all[i].likeness(q, names, asked, reader); likeness.Asked > 0 {
-					likely := likeness.probability()
-					if l.all[i].folded == folded {
-						likely = 1 // somebody has said so
-					}
-					parts[w] = append(parts[w], Recalled{l.all[i].Lesson, likeness, likely})
-				}
-			}
-		})
-	}
-	group.Wait()
-	for i, m := range has {
-		for _, at := range l.all[i].At {
-			if m.any() != 0 {
-				out.told[at] = out.told[at].or(m)
-			}
-		}
-	}
-	out.likest = slices.Concat(parts...)
-	slices.SortStableFunc(out.likest, func(a, b Recalled) int {
-		return cmp.Or(cmp.Compare(b.Likely, a.Likely), cmp.Compare(a.Question, b.Question))
-	})
-	out.likest = out.likest[:min(len(out.likest), mostRecalled)]
-	for _, r := range out.heeded() {
-		for _, at := range r.At {
-			out.taught[at] = 1 - (1-out.taught[at])*(1-r.Likely) // any of them may be right
-		}
-	}
-	return out
-}
-
-// heeded returns the lessons that have a say.
-func (r *recollection) heeded() []Recalled {
-	if r == nil {
-		return nil
-	}
-	n := 0
-	for n < min(len(r.likest), mostHeeded) && r.likest[n].Likely >= leastHeeded {
-		n++
-	}
-	return r.likest[:n:n]
-}
-
-// of returns what lessons say of a place: the terms that stand in them, and how likely it
-// bears the answer.
-func (r *recollection) of(at Place) (marks, float64) {
-	if r == nil {
-		return marks{}, 0
-	}
-	return r.told[at], r.taught[at]
-}
-
-// remember adds the passages that lessons tell of to the candidates.
-func (a *Asker) remember(s *Search, r *recollection) error {
-	ordinals := map[string][]int{}
-	for at := range r.taught {
-		known := slices.Contains(ordinals[at.Key], at.Ordinal) || slices.ContainsFunc(s.Candidates, func(c Candidate) bool { return c.DocumentID == at.Key && c.Ordinal == at.Ordinal })
-		if !known {
-			ordinals[at.Key] = append(ordinals[at.Key], at.Ordinal)
-		}
-	}
-	top := len(s.Candidates)
-	s.Candidates = nil
-	return a.take(s, append(s.hits, s.weighed.At(ordinals)...), func(i int, c rank.Candidate) bool {
-		return i < top || slices.Contains(ordinals[c.Hit.Key], c.Hit.Ordinal)
-	})
-}
-
-// likeness compares a question, which has some names, with a lesson, and returns the terms that stand in it.
-func (l *learnt) likeness(q *question, names []string, asked *rank.Asked, reader rank.Reader) (Likeness, marks) {
-	reading := reader.Read(l.text, l.language)
-	span := reading.Span(0, len(l.text))
-	out := Likeness{Pairs: span.Pairs, Kind: one(l.want == q.want && l.units == q.units && (l.counted == q.counted || l.counted == "" || q.counted == "")), Opposed: one(q.opposes(l.text))}
-	out.Asked, out.Exact = asked.Share(span.Nearness), asked.Share(whole(span.Nearness))
-	if out.Asked == 0 {
-		return out, marks{}
-	}
-	out.Cosine = rank.Cosine(span)
-	near := map[string]float64{}
-	reading.Each(func(word string, how float64) { near[word] = how })
-	for word, worth := range l.worth {
-		out.Lesson += worth * near[word] / l.total
-		out.Spare = max(out.Spare, worth*(1-near[word])/l.total)
-	}
-	out.Both, out.Gap = out.Asked*out.Lesson, asked.Gap(span.Nearness)
-	named := within(l.names, q.standalone) && within(names, l.text) && slices.Equal(l.numbers, q.numbers) && holdsEach(l.text, asked.Literals) && holdsEach(q.standalone, l.literals)
-	out.Unnamed = one(!named)
-	return out, marks{span.Exact, span.Alike}
-}
-
-// whole leaves of how near words come to each term those that are the term.
-func whole(nearness []float64) []float64 {
-	out := make([]float64, len(nearness))
-	for i, n := range nearness {
-		out[i] = math.Floor(n)
-	}
-	return out
-}
-
-// within tells whether all words stand in a text.
-func within(words []string, s string) bool {
-	tokens := text.Tokens(s)
-	return !slices.ContainsFunc(words, func(w string) bool {
-		return !slices.ContainsFunc(tokens, func(t text.Token) bool { return t.Word == w })
-	})
-}
-
-// holdsEach tells whether all literals stand in a text.
-func holdsEach(s string, literals []string) bool {
-	return !slices.ContainsFunc(literals, func(l string) bool { return !rank.Holds(s, l) })
-}
-
-func (l *Likeness) probability() float64 {
-	sum := 0.0
-	for i, v := range l.Vector() {
-		sum += schooled().Likeness[LikenessNames[i]] * v
-	}
-	return 1 / (1 + math.Exp(-sum))
-}
 
 // A Quotation is some words of a document, and the page that they stand on.
 type Quotation struct {

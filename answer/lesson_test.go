@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"math"
 	"strings"
 	"testing"
 )
@@ -13,6 +14,16 @@ func quoted(t *testing.T, a *Asker, question, key, quote string, after ...string
 		t.Fatalf("%q is at %v, error %v", quote, at, err)
 	}
 	return Lesson{Question: question, After: after, At: at[0]}
+}
+
+// learn teaches an asker.
+func learn(t *testing.T, a *Asker, lessons ...Lesson) *Lessons {
+	t.Helper()
+	out, err := a.Learn(lessons)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return out
 }
 
 func TestLocate(t *testing.T) {
@@ -46,10 +57,10 @@ func TestLessonsAnswerQuestionsLikeThem(t *testing.T) {
 	if got := ask(t, a, question); got.State != NotFound {
 		t.Fatalf("without a lesson it is answered: %s", got.Text)
 	}
-	a.Lessons = a.Learn([]Lesson{
+	a.Lessons = learn(t, a,
 		quoted(t, a, "Who is the boss of the frozen grains in the bunker?", "vault.pdf", "answerable for every accession"),
 		quoted(t, a, "May I bring the hound?", "house.pdf", "Dogs are allowed"),
-	})
+	)
 	a.Trace = true
 	got := ask(t, a, question)
 	if got.State == NotFound || !strings.Contains(got.Text, "Brandvold") || got.Citations[0].Page != 3 {
@@ -66,12 +77,12 @@ func TestLessonsAnswerQuestionsLikeThem(t *testing.T) {
 // TestLessonsStayWithinWhatMayBeRead asks where the lesson's document is out of bounds.
 func TestLessonsStayWithinWhatMayBeRead(t *testing.T) {
 	a := asker(t)
-	a.Lessons = a.Learn([]Lesson{quoted(t, a, "Who is the boss of the frozen grains?", "vault.pdf", "answerable for every accession")})
+	a.Lessons = learn(t, a, quoted(t, a, "Who is the boss of the frozen grains?", "vault.pdf", "answerable for every accession"))
 	a.Only = func(key string) bool { return key != "vault.pdf" }
 	if got := ask(t, a, "Who is the boss of the frozen grains?"); strings.Contains(got.Text, "Brandvold") || len(got.Nearest) > 0 && got.Nearest[0].Document == "vault.pdf" {
 		t.Errorf("out of bounds it says %s, beside %+v", got.Text, got.Nearest)
 	}
-	a.Lessons = a.Learn([]Lesson{quoted(t, a, "Are dogs allowed on the lawn?", "vault.pdf", "answerable for every accession")})
+	a.Lessons = learn(t, a, quoted(t, a, "Are dogs allowed on the lawn?", "vault.pdf", "answerable for every accession"))
 	if got := ask(t, a, "Are dogs allowed on the lawn?"); got.Short != "Yes" || got.Taught {
 		t.Errorf("a lesson out of bounds takes an answer away: %s", got.Text)
 	}
@@ -79,11 +90,11 @@ func TestLessonsStayWithinWhatMayBeRead(t *testing.T) {
 
 func TestLessonsCanBeLeftOut(t *testing.T) {
 	a := asker(t)
-	all := a.Learn([]Lesson{
+	all := learn(t, a,
 		quoted(t, a, "Who is the boss?", "vault.pdf", "answerable for every accession"),
 		quoted(t, a, "And where do the hounds go?", "house.pdf", "Dogs are allowed", "Where do horses go?"),
-		{Question: "?!"}, // nothing to be like
-	})
+		Lesson{Question: "?!"}, // nothing to be like
+	)
 	if len(all.all) != 2 {
 		t.Errorf("%d lessons are kept", len(all.all))
 	}
@@ -103,7 +114,7 @@ func TestLessonsCanBeLeftOut(t *testing.T) {
 func TestLikeness(t *testing.T) {
 	a := asker(t)
 	lesson := func(question string) learnt {
-		return a.Learn([]Lesson{quoted(t, a, question, "vault.pdf", "no longer than four hours")}).all[0]
+		return learn(t, a, quoted(t, a, question, "vault.pdf", "no longer than four hours")).all[0]
 	}
 	compare := func(question string, l learnt) Likeness {
 		q := a.analyse(question, nil)
@@ -117,11 +128,6 @@ func TestLikeness(t *testing.T) {
 	same := compare(question, lesson(question))
 	if same.Asked < 0.99 || same.Lesson < 0.99 || same.Exact < 0.99 || same.Kind != 1 || same.Unnamed != 0 || same.Opposed != 0 || same.Gap > 0.01 || same.Spare > 0.01 {
 		t.Errorf("to itself it is %+v", same)
-	}
-	near := compare(question, lesson("Which seed may be out of the freezer?"))
-	far := compare(question, lesson("Where does the generator stand?"))
-	if !(same.probability() > near.probability() && near.probability() > far.probability()) {
-		t.Errorf("%.3f, %.3f, %.3f", same.probability(), near.probability(), far.probability())
 	}
 	if in := compare("Which seed may stay in the store?", lesson(question)); in.Opposed != 1 {
 		t.Errorf("stay out and stay in: %+v", in)
@@ -137,6 +143,65 @@ func TestLikeness(t *testing.T) {
 	}
 	if len(same.Vector()) != len(LikenessNames) {
 		t.Errorf("%d numbers have %d names", len(same.Vector()), len(LikenessNames))
+	}
+}
+
+// recalled asks what some lessons say of a question.
+func recalled(t *testing.T, a *Asker, question string, lessons ...Lesson) *recollection {
+	t.Helper()
+	q := a.analyse(question, nil)
+	asked := a.Rank.Ask(q.standalone, "en", &q.query, a.Index.Languages())
+	a.Index.Weigh(&q.query)
+	asked.Ready()
+	return learn(t, a, lessons...).recall(q, asked, nil)
+}
+
+// TestTheLikestLessonIsRecalledFirst has lessons of three places.
+func TestTheLikestLessonIsRecalledFirst(t *testing.T) {
+	a := asker(t)
+	got := recalled(t, a, "Which grain may lie outside the freezer, and how long?",
+		quoted(t, a, "Who is the boss of the freezer?", "vault.pdf", "answerable for every accession"),
+		quoted(t, a, "May I bring the hound?", "house.pdf", "Dogs are allowed"),
+		quoted(t, a, "How long may grain be outside the freezer?", "vault.pdf", "no longer than four hours"),
+	)
+	if len(got.likest) != 2 || !strings.HasPrefix(got.likest[0].Question, "How long may grain") || got.likest[0].Likely <= got.likest[1].Likely {
+		t.Fatalf("recalled are %+v", got.likest)
+	}
+	first, second := got.likest[0].Likeness, got.likest[1].Likeness
+	if first.Ahead <= 0 || first.Lead <= 0 || second.Ahead >= 0 || second.Lead >= 0 || math.Abs(first.Ahead+second.Ahead) > 1e-9 {
+		t.Errorf("the first leads by %+v, the second by %+v", first, second)
+	}
+	if first.Whole < first.United || first.Whole < first.Stated || first.United < first.Asked {
+		t.Errorf("the place has less than its lesson or its words: %+v", first)
+	}
+}
+
+// TestLessonsOfAPlaceCompleteEachOther has two lessons that each have half of the
+// question's words.
+func TestLessonsOfAPlaceCompleteEachOther(t *testing.T) {
+	a := asker(t)
+	one := quoted(t, a, "How long may grain be out?", "vault.pdf", "no longer than four hours")
+	two := one
+	two.Question = "What about the freezer?"
+	got := recalled(t, a, "May grain leave the freezer?", one, two)
+	for _, r := range got.likest {
+		if r.Likeness.United <= r.Likeness.Asked {
+			t.Errorf("%q: all have %.2f, it has %.2f", r.Question, r.Likeness.United, r.Likeness.Asked)
+		}
+	}
+}
+
+func TestRace(t *testing.T) {
+	x, y := Place{"x", 0, 0}, Place{"y", 0, 0}
+	for _, order := range [][]float64{{3, 5, 4}, {5, 3, 4}, {4, 5, 3}} {
+		var r race
+		r.enter(y, 2)
+		for _, has := range order {
+			r.enter(x, has)
+		}
+		if r.ahead(x, 5) != 3 || r.ahead(y, 2) != -3 {
+			t.Errorf("%v: x is ahead by %g, y by %g", order, r.ahead(x, 5), r.ahead(y, 2))
+		}
 	}
 }
 
@@ -164,11 +229,7 @@ func TestTwoLessonsSayMoreThanOne(t *testing.T) {
 	second := l
 	second.Question = "Who is the chief of the frozen grains?"
 	likely := func(lessons ...Lesson) float64 {
-		q := a.analyse("Who is the master of frozen grains?", nil)
-		asked := a.Rank.Ask(q.standalone, "en", &q.query, a.Index.Languages())
-		a.Index.Weigh(&q.query)
-		asked.Ready()
-		return a.Learn(lessons).recall(q, asked, nil).taught[l.At[0]]
+		return recalled(t, a, "Who is the master of frozen grains?", lessons...).taught[l.At[0]]
 	}
 	if one, both := likely(l), likely(l, second); one <= 0 || both <= one || both > 1 {
 		t.Errorf("one says %.3f, both %.3f", one, both)

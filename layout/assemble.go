@@ -5,6 +5,7 @@ import (
 	"regexp"
 	"runtime"
 	"slices"
+	"strconv"
 	"strings"
 	"sync"
 	"sync/atomic"
@@ -259,9 +260,10 @@ var (
 )
 
 // isContentsPage tells whether most lines of a page end in page numbers under
-// a heading that says contents.
+// a heading that says contents, or nearly all do in numbers that hardly ever fall, as
+// the years of a table would.
 func isContentsPage(lines []*line) bool {
-	named, ending := false, 0
+	named, ending, falling, before := false, 0, 0, 0
 	for i, l := range lines {
 		s := l.text
 		if i < 4 {
@@ -272,15 +274,21 @@ func isContentsPage(lines []*line) bool {
 		}
 		if endsInPage(s) {
 			ending++
+			n, _ := strconv.Atoi(s[strings.LastIndexByte(s, ' ')+1:]) // 0 for a roman one
+			if n < before {
+				falling++
+			}
+			before = n
 		}
 	}
-	return named && ending*2 > len(lines) || len(lines) > 12 && ending*10 > len(lines)*8
+	return named && ending*2 > len(lines) || len(lines) > 12 && ending*10 > len(lines)*8 && falling*10 < ending
 }
 
-// endsInPage tells whether the last word of a line is a page number.
+// endsInPage tells whether the last word of a line is a page number, and no sentence ends
+// there.
 func endsInPage(s string) bool {
 	last := strings.LastIndexByte(s, ' ')
-	return last > 0 && isPageNumber(s[last+1:])
+	return last > 0 && isPageNumber(s[last+1:]) && !strings.HasSuffix(s, ".")
 }
 
 func isContentsLine(l *line, contents bool) bool {

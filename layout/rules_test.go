@@ -70,6 +70,20 @@ func TestContentsLines(t *testing.T) {
 	}
 }
 
+// TestYearsAreNoPages has a table whose rows end in years, and a sentence that does.
+func TestYearsAreNoPages(t *testing.T) {
+	b := newSheet(1).line(50, 60, 16, 1, "Officers")
+	for i, s := range []string{"Chair 2019", "Trustee 2025", "Deputy 2025", "Treasurer 2021", "Clerk 2022", "Director 2020", "Keeper 2018", "Grower 2008", "Doctor 2016", "Driver 2011", "Guard 2014", "Porter 1996", "Cook 2020"} {
+		b.line(50, float32(100+16*i), 10, 0, s)
+	}
+	b.line(50, 340, 10, 0, "The garden was opened to the public on 3 May 1897.")
+	for _, block := range assembled(t, b.sheet()).Pages[0].Blocks {
+		if block.Kind == Contents {
+			t.Errorf("%q is a line of a table of contents", block.Text)
+		}
+	}
+}
+
 func TestContentsPageWithoutLeaders(t *testing.T) {
 	b := newSheet(1).line(50, 60, 16, 1, "Contents")
 	for i, s := range []string{"Preface iii", "Water 4", "Storm 9", "Frost 12", "Hygiene 15"} {

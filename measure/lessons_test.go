@@ -75,7 +75,9 @@ func TestWhatWasTaughtIsAskedUntaught(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	a.Lessons = a.Learn(lessons)
+	if a.Lessons, err = a.Learn(lessons); err != nil {
+		t.Fatal(err)
+	}
 	set := &Set{Questions: []Question{
 		shown("Small tickets: how soon are they thrown into the rubbish?", "vault.pdf", 4, ""),
 		shown("How soon are the small tickets thrown into our rubbish bin?", "vault.pdf", 4, ""),

@@ -15,7 +15,6 @@ import (
 	"cmp"
 	"runtime"
 	"slices"
-	"sync"
 
 	"jardinet/embed"
 	"jardinet/index"
@@ -49,15 +48,7 @@ type Candidate struct {
 
 // Order scores candidates and puts the best first. The question is Ready.
 func (r *Ranker) Order(a *Asked, candidates []Candidate) {
-	var group sync.WaitGroup
-	for w, reader := range a.readers {
-		group.Go(func() {
-			for i := w; i < len(candidates); i += len(a.readers) {
-				reader.fill(&candidates[i])
-			}
-		})
-	}
-	group.Wait()
+	a.Each(len(candidates), func(reader Reader, i int) { reader.reader.fill(&candidates[i]) })
 	for i := range candidates {
 		candidates[i].Raw = candidates[i].Features
 	}
@@ -136,7 +127,7 @@ const like = 0.4
 // Match returns a bit for each term of the query that a word of a text is, and
 // one for each that none is but one is like.
 func (r Reader) Match(s string, language text.Language) (exact, alike uint64) {
-	return bits(r.reader.best(r.reader.meanings(text.Tokens(s), language)))
+	return Bits(r.reader.best(r.reader.meanings(text.Tokens(s), language)))
 }
 
 // Vector returns the question's vector in the model's space.

@@ -3,6 +3,7 @@ package rank
 import (
 	"slices"
 	"sort"
+	"sync"
 
 	"jardinet/text"
 )
@@ -18,6 +19,20 @@ func (a *Asked) Readers() []Reader {
 		out = append(out, Reader{r})
 	}
 	return out
+}
+
+// Each hands the numbers below n to do on all cores, each of which has a reader of its
+// own.
+func (a *Asked) Each(n int, do func(r Reader, i int)) {
+	var group sync.WaitGroup
+	for w, r := range a.readers {
+		group.Go(func() {
+			for i := w; i < n; i += len(a.readers) {
+				do(Reader{r}, i)
+			}
+		})
+	}
+	group.Wait()
 }
 
 // A Reading is a text as a question sees it, word by word.
@@ -71,9 +86,9 @@ func (r *Reading) Span(from, to int) Span {
 			s.Words++
 		}
 	}
-	s.Exact, s.Alike = bits(b.best)
+	s.Exact, s.Alike = Bits(b.best)
 	s.Pairs = r.reader.pairs(words)
-	exact, alike := bits(r.reader.best(words[:min(opening, len(words))]))
+	exact, alike := Bits(r.reader.best(words[:min(opening, len(words))]))
 	s.Opening = exact | alike
 	return s
 }
@@ -105,8 +120,9 @@ func (a *Asked) Gap(nearness []float64) float64 {
 	return most
 }
 
-// bits turns how near words come to each term into bits.
-func bits(best []float64) (exact, alike uint64) {
+// Bits turns how near words come to each term into bits, for those that are there and
+// those that something is only like.
+func Bits(best []float64) (exact, alike uint64) {
 	for k, s := range best {
 		switch {
 		case s == 1:

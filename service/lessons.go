@@ -221,7 +221,9 @@ func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error
 		}
 		heeded = append(heeded, all[i])
 	}
-	known.lessons = asker.Learn(heeded)
+	if known.lessons, err = asker.Learn(heeded); err != nil {
+		return nil, err
+	}
 	c.lessons.Store(known)
 	return known, nil
 }

@@ -18,11 +18,8 @@ type sample struct {
 	answerable bool
 }
 
-// Settings of the fit.
-const (
-	rounds = 6000
-	rate   = 0.5
-)
+// Newton's method is as near as need be after so many steps.
+const newtonSteps = 12
 
 // shrinkages are the penalties on the weights that are tried.
 var shrinkages = []float64{0.0003, 0.001, 0.003, 0.01, 0.03}
@@ -57,29 +54,71 @@ func chooseShrinkage(samples []sample) float64 {
 	return chosen
 }
 
-// fitConfidence returns the weights of a logistic regression, by gradient ascent.
+// fitConfidence returns the weights of a logistic regression, by Newton's method.
 func fitConfidence(samples []sample, penalty float64) []float64 {
 	w := make([]float64, len(samples[0].signals))
-	for range rounds {
-		g := make([]float64, len(w))
-		for _, s := range samples {
-			miss := -likely(w, s.signals)
-			if s.right {
-				miss++
-			}
-			for k, v := range s.signals {
-				g[k] += miss * v
-			}
-		}
-		for k := range w {
-			step := g[k] / float64(len(samples))
-			if k > 0 {
-				step -= penalty * w[k]
-			}
-			w[k] += rate * step
+	for range newtonSteps {
+		gradient, curvature := slope(samples, w, penalty)
+		for k, step := range solve(curvature, gradient) {
+			w[k] += step
 		}
 	}
 	return w
+}
+
+// slope returns the gradient of the mean log likelihood less the penalty, and its
+// curvature, turned so that it is positive.
+func slope(samples []sample, w []float64, penalty float64) ([]float64, [][]float64) {
+	gradient, curvature := make([]float64, len(w)), make([][]float64, len(w))
+	for k := range w {
+		curvature[k] = make([]float64, len(w))
+	}
+	n := float64(len(samples))
+	for _, s := range samples {
+		p := likely(w, s.signals)
+		miss := -p
+		if s.right {
+			miss++
+		}
+		for k, v := range s.signals {
+			gradient[k] += miss * v / n
+			for j, u := range s.signals[:k+1] {
+				curvature[k][j] += p * (1 - p) * v * u / n
+			}
+		}
+	}
+	for k := range w {
+		if k > 0 {
+			gradient[k] -= penalty * w[k]
+			curvature[k][k] += penalty
+		}
+		curvature[k][k] += 1e-9 // a signal that is nothing in all samples has none
+		for j := range k {
+			curvature[j][k] = curvature[k][j]
+		}
+	}
+	return gradient, curvature
+}
+
+// solve returns x for which the matrix times x is y, by elimination; the matrix is
+// positive definite. Both are overwritten.
+func solve(matrix [][]float64, y []float64) []float64 {
+	for k := range y {
+		for i := k + 1; i < len(y); i++ {
+			f := matrix[i][k] / matrix[k][k]
+			for j := k; j < len(y); j++ {
+				matrix[i][j] -= f * matrix[k][j]
+			}
+			y[i] -= f * y[k]
+		}
+	}
+	for k := len(y) - 1; k >= 0; k-- {
+		for j := k + 1; j < len(y); j++ {
+			y[k] -= matrix[k][j] * y[j]
+		}
+		y[k] /= matrix[k][k]
+	}
+	return y
 }
 
 func likely(w, signals []float64) float64 {

@@ -47,7 +47,9 @@ func taught(s *service.Service, collection string, questions []measure.Question)
 		}
 	}
 	asker.Alternatives = true
-	asker.Lessons = asker.Learn(lessons)
+	if asker.Lessons, err = asker.Learn(lessons); err != nil {
+		return nil, err
+	}
 	p := &pupil{asker, measure.Untaught(asker), map[answer.Place]said{}}
 	for _, l := range lessons {
 		for _, at := range l.At {
@@ -89,7 +91,7 @@ func (p *pupil) ask(ctx context.Context, q *measure.Question) (*answer.Answer, e
 
 // mostCompared are the lessons that a question is compared with to fit; the others are
 // not like it.
-const mostCompared = 10
+const mostCompared = 20
 
 // fitLikeness fits by which of what is known of a question and a lesson the lesson's
 // evidence answers the question.

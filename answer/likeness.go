@@ -1,0 +1,135 @@
+package answer
+
+import (
+	_ "embed"
+	"encoding/json"
+	"fmt"
+	"math"
+	"slices"
+	"sync"
+
+	"jardinet/rank"
+	"jardinet/text"
+)
+
+// Likeness is what is known of a question and a lesson. Shares are of the worth of
+// words, between 0 and 1.
+//
+// The question is compared with the lesson's, with all lessons of the same place
+// together and with what stands there: that none of a place's lessons has all of its
+// words matters little if one has these and another has those. And it is compared with
+// how like it the lessons of other places are, since of two that have the same words in
+// part at most one is right.
+type Likeness struct {
+	Asked   float64 // of the question's words that stand in the lesson, or words like them
+	Exact   float64 // of those that stand there word for word
+	Lesson  float64 // of the lesson's words that stand in the question, or words like them
+	Gap     float64 // of the question's weightiest word, as far as nothing in the lesson is near it
+	Spare   float64 // the same of the lesson's
+	Pairs   float64 // of the question's words side by side that are so in the lesson
+	Cosine  float64 // of their vectors
+	Kind    float64 // 1 if they ask for the same kind of answer
+	Words   float64 // of all words of both, with those of grammar, that both have
+	Unnamed float64 // 1 if one names something that the other does not
+	Opposed float64 // 1 if the lesson speaks of the contrary
+
+	Stated float64 // of the question's words that stand in the place, or its headings
+	United float64 // of those that stand in some lesson of the place
+	Whole  float64 // of those that stand in either
+	Fully  float64 // the product of Whole and Lesson
+	Ahead  float64 // Whole less the most of a lesson of another place
+	Lead   float64 // Fully less the same
+}
+
+// Vector returns the numbers in a fixed order, after a one; LikenessNames names them.
+func (l *Likeness) Vector() []float64 {
+	return []float64{1, l.Asked, l.Exact, l.Lesson, l.Gap, l.Spare, l.Pairs, l.Cosine, l.Kind, l.Words, l.Unnamed, l.Opposed, l.Stated, l.United, l.Whole, l.Fully, l.Ahead, l.Lead}
+}
+
+// LikenessNames are the names of Vector's numbers.
+var LikenessNames = []string{"base", "asked", "exact", "lesson", "gap", "spare", "pairs", "cosine", "kind", "words", "unnamed", "opposed", "stated", "united", "whole", "fully", "ahead", "lead"}
+
+// lessons.json is written by bench/answers.
+//
+//go:embed lessons.json
+var fittedLessons []byte
+
+// schooled is what was fitted for lessons.
+var schooled = sync.OnceValue(func() *schooling {
+	out := new(schooling)
+	if err := json.Unmarshal(fittedLessons, out); err != nil {
+		panic(fmt.Errorf("answer: lessons.json: %w", err)) // the program was built wrong
+	}
+	return out
+})
+
+// A schooling is what was fitted.
+type schooling struct {
+	Likeness    map[string]float64 `json:"likeness"`
+	Evidence    map[string]float64 `json:"evidence"`   // beside those that hold without lessons
+	Calibration calibration        `json:"confidence"` // of answers that need a lesson
+}
+
+// taughtWeights are the weights of the features where lessons have a say.
+var taughtWeights = sync.OnceValue(func() []float64 {
+	out := slices.Clone(evidenceWeights())
+	for i, name := range FeatureNames {
+		out[i] += schooled().Evidence[name]
+	}
+	return out
+})
+
+// likeness compares a question, which has some names, with a lesson, and returns how
+// near its words come to each term too, nil if they come nowhere near any.
+func (l *learnt) likeness(q *question, names []string, asked *rank.Asked, reader rank.Reader) (Likeness, []float64) {
+	reading := reader.Read(l.text, l.language)
+	span := reading.Span(0, len(l.text))
+	out := Likeness{Pairs: span.Pairs, Kind: one(l.want == q.want && l.units == q.units && (l.counted == q.counted || l.counted == "" || q.counted == "")), Opposed: one(q.opposes(l.text))}
+	out.Asked, out.Exact = asked.Share(span.Nearness), asked.Share(whole(span.Nearness))
+	if out.Asked == 0 {
+		return out, nil
+	}
+	out.Cosine = rank.Cosine(span)
+	near := map[string]float64{}
+	reading.Each(func(word string, how float64) { near[word] = how })
+	for word, worth := range l.worth {
+		out.Lesson += worth * near[word] / l.total
+		out.Spare = max(out.Spare, worth*(1-near[word])/l.total)
+	}
+	out.Gap = asked.Gap(span.Nearness)
+	mine, theirs := wordSet(q.standalone), wordSet(l.text)
+	out.Words = 2 * shared(mine, theirs) * float64(len(mine)) / float64(len(mine)+len(theirs))
+	named := within(l.names, q.standalone) && within(names, l.text) && slices.Equal(l.numbers, q.numbers) && holdsEach(l.text, asked.Literals) && holdsEach(q.standalone, l.literals)
+	out.Unnamed = one(!named)
+	return out, span.Nearness
+}
+
+// whole leaves of how near words come to each term those that are the term.
+func whole(nearness []float64) []float64 {
+	out := make([]float64, len(nearness))
+	for i, n := range nearness {
+		out[i] = math.Floor(n)
+	}
+	return out
+}
+
+// within tells whether all words stand in a text.
+func within(words []string, s string) bool {
+	tokens := text.Tokens(s)
+	return !slices.ContainsFunc(words, func(w string) bool {
+		return !slices.ContainsFunc(tokens, func(t text.Token) bool { return t.Word == w })
+	})
+}
+
+// holdsEach tells whether all literals stand in a text.
+func holdsEach(s string, literals []string) bool {
+	return !slices.ContainsFunc(literals, func(l string) bool { return !rank.Holds(s, l) })
+}
+
+func (l *Likeness) probability() float64 {
+	sum := 0.0
+	for i, v := range l.Vector() {
+		sum += schooled().Likeness[LikenessNames[i]] * v
+	}
+	return 1 / (1 + math.Exp(-sum))
+}

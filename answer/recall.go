@@ -1,0 +1,205 @@
+package answer
+
+import (
+	"cmp"
+	"slices"
+
+	"jardinet/rank"
+)
+
+// A Recalled lesson is one that a question is like.
+type Recalled struct {
+	Lesson
+	Likeness Likeness
+	Likely   float64 // the probability that its evidence answers the question
+}
+
+// A recollection is what lessons say of a question.
+type recollection struct {
+	likest []Recalled      // the likest first
+	told   map[Place]marks // terms of the question that stand in lessons, by what these tell of
+	taught map[Place]float64
+}
+
+// So many lessons are recalled for a question at most; so many, and none less likely
+// than that, have a say in the answer.
+const (
+	mostRecalled = 40
+	mostHeeded   = 8
+	leastHeeded  = 0.05
+)
+
+// A likened lesson is one beside a question.
+type likened struct {
+	*learnt
+	likeness Likeness
+	near     []float64 // how near its words come to each term; nil if nowhere near any
+}
+
+// An account is how near a place comes to each term, by its lessons and by what stands
+// there.
+type account struct{ lessons, stated []float64 }
+
+// recall returns what lessons say of a question, those alone that tell of a document
+// which may be looked in; nil allows all.
+func (l *Lessons) recall(q *question, asked *rank.Asked, allowed func(key string) bool) *recollection {
+	out := &recollection{told: map[Place]marks{}, taught: map[Place]float64{}}
+	if l == nil || len(l.all) == 0 {
+		return out
+	}
+	may := func(at Place) bool { return allowed == nil || allowed(at.Key) }
+	all := l.compare(q, asked, may)
+	accounts := l.accounts(all, asked, may)
+	for at, a := range accounts {
+		exact, like := rank.Bits(a.lessons)
+		out.told[at] = marks{exact, like}
+	}
+	compete(all, accounts, asked)
+	folded := foldedQuestion(q.standalone)
+	for _, c := range all {
+		likely := c.likeness.probability()
+		if c.folded == folded {
+			likely = 1 // somebody has said so
+		}
+		out.likest = append(out.likest, Recalled{c.Lesson, c.likeness, likely})
+	}
+	slices.SortStableFunc(out.likest, func(a, b Recalled) int {
+		return cmp.Or(cmp.Compare(b.Likely, a.Likely), cmp.Compare(a.Question, b.Question))
+	})
+	out.likest = out.likest[:min(len(out.likest), mostRecalled)]
+	for _, r := range out.heeded() {
+		for _, at := range r.At {
+			out.taught[at] = 1 - (1-out.taught[at])*(1-r.Likely) // any of them may be right
+		}
+	}
+	return out
+}
+
+// compare returns the lessons that have something of a question.
+func (l *Lessons) compare(q *question, asked *rank.Asked, may func(Place) bool) []likened {
+	all, names := make([]likened, len(l.all)), properNames(q.standalone, q.language)
+	asked.Each(len(all), func(reader rank.Reader, i int) {
+		if one := &l.all[i]; slices.ContainsFunc(one.At, may) {
+			all[i].learnt = one
+			all[i].likeness, all[i].near = one.likeness(q, names, asked, reader)
+		}
+	})
+	return slices.DeleteFunc(all, func(c likened) bool { return c.near == nil })
+}
+
+// accounts puts together what is said of each place.
+func (l *Lessons) accounts(all []likened, asked *rank.Asked, may func(Place) bool) map[Place]*account {
+	out := map[Place]*account{}
+	var places []Place
+	for _, c := range all {
+		for _, at := range c.At {
+			if !may(at) {
+				continue
+			}
+			if out[at] == nil {
+				out[at] = new(account)
+				places = append(places, at)
+			}
+			out[at].lessons = nearer(out[at].lessons, c.near)
+		}
+	}
+	asked.Each(len(places), func(reader rank.Reader, i int) {
+		says := l.says[places[i]]
+		out[places[i]].stated = reader.Read(says.text, says.language).Span(0, len(says.text)).Nearness
+	})
+	return out
+}
+
+// nearer returns for each term the nearer of two.
+func nearer(a, b []float64) []float64 {
+	out := slices.Clone(b)
+	for k, n := range a {
+		out[k] = max(out[k], n)
+	}
+	return out
+}
+
+// compete fills in of each lesson's likeness what its place and its rivals say.
+func compete(all []likened, accounts map[Place]*account, asked *rank.Asked) {
+	var whole, fully race
+	for i := range all {
+		likeness := &all[i].likeness
+		for _, at := range all[i].At {
+			if a := accounts[at]; a != nil {
+				likeness.Stated = max(likeness.Stated, asked.Share(a.stated))
+				likeness.United = max(likeness.United, asked.Share(a.lessons))
+				likeness.Whole = max(likeness.Whole, asked.Share(nearer(a.lessons, a.stated)))
+			}
+		}
+		likeness.Fully = likeness.Whole * likeness.Lesson
+		whole.enter(all[i].At[0], likeness.Whole)
+		fully.enter(all[i].At[0], likeness.Fully)
+	}
+	for i := range all {
+		likeness := &all[i].likeness
+		likeness.Ahead, likeness.Lead = whole.ahead(all[i].At[0], likeness.Whole), fully.ahead(all[i].At[0], likeness.Fully)
+	}
+}
+
+// A race knows the place with the most of something, and what the best of the others
+// has.
+type race struct {
+	first      Place
+	most, next float64
+}
+
+func (r *race) enter(at Place, has float64) {
+	switch {
+	case has > r.most && at != r.first:
+		r.first, r.most, r.next = at, has, r.most
+	case at == r.first:
+		r.most = max(r.most, has)
+	default:
+		r.next = max(r.next, has)
+	}
+}
+
+// ahead returns by how much what a lesson has is more than what another place has.
+func (r *race) ahead(at Place, has float64) float64 {
+	if at == r.first {
+		return has - r.next
+	}
+	return has - r.most
+}
+
+// heeded returns the lessons that have a say.
+func (r *recollection) heeded() []Recalled {
+	if r == nil {
+		return nil
+	}
+	n := 0
+	for n < min(len(r.likest), mostHeeded) && r.likest[n].Likely >= leastHeeded {
+		n++
+	}
+	return r.likest[:n:n]
+}
+
+// of returns what lessons say of a place: the terms that stand in them, and how likely it
+// bears the answer.
+func (r *recollection) of(at Place) (marks, float64) {
+	if r == nil {
+		return marks{}, 0
+	}
+	return r.told[at], r.taught[at]
+}
+
+// remember adds the passages that lessons tell of to the candidates.
+func (a *Asker) remember(s *Search, r *recollection) error {
+	ordinals := map[string][]int{}
+	for at := range r.taught {
+		known := slices.Contains(ordinals[at.Key], at.Ordinal) || slices.ContainsFunc(s.Candidates, func(c Candidate) bool { return c.DocumentID == at.Key && c.Ordinal == at.Ordinal })
+		if !known {
+			ordinals[at.Key] = append(ordinals[at.Key], at.Ordinal)
+		}
+	}
+	top := len(s.Candidates)
+	s.Candidates = nil
+	return a.take(s, append(s.hits, s.weighed.At(ordinals)...), func(i int, c rank.Candidate) bool {
+		return i < top || slices.Contains(ordinals[c.Hit.Key], c.Hit.Ordinal)
+	})
+}
