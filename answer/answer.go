@@ -407,19 +407,13 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 	out.Timing.Search = clock.lap()
 	m := newMatcher(asked, search.asked)
 	found := a.settle(out, asked, m, search, clock)
-	var recalled *recollection
-	if a.Lessons.know(asked) || out.State == NotFound || a.Alternatives {
-		recalled = a.Lessons.recall(asked, search.asked, a.Only)
-		out.Recalled = recalled.likest
-	}
-	if len(recalled.heeded()) > 0 && (recalled.likest[0].Likely == 1 || out.State == NotFound || a.Alternatives) {
-		out.Taught, out.Untaught = true, out.Confidence
-		if err := a.remember(search, recalled); err != nil {
+	recalled := a.Lessons.recall(asked, search.asked, a.Only)
+	out.Recalled = recalled.likest
+	if len(recalled.heeded()) > 0 && (recalled.likest[0].Likely >= decisive || out.State == NotFound || a.Alternatives) {
+		var err error
+		if found, err = a.heed(out, asked, m, search, recalled, found, clock); err != nil {
 			return nil, err
 		}
-		m.recalled = recalled
-		out.Timing.Search += clock.lap()
-		found = a.settle(out, asked, m, search, clock)
 	}
 	if a.Trace {
 		out.Trace = trace(out, asked, search, recalled, found)
@@ -431,6 +425,25 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 	}
 	out.Timing.Total = clock.total()
 	return out, nil
+}
+
+// heed weighs what was found once more, with what lessons say. An answer from the
+// documents' own words gives way only to one that a lesson decides.
+func (a *Asker) heed(out *Answer, asked *question, m *matcher, search *Search, recalled *recollection, found []evidence, clock *clock) ([]evidence, error) {
+	before, searched := *out, *search
+	out.Taught, out.Untaught = true, out.Confidence
+	if err := a.remember(search, recalled); err != nil {
+		return nil, err
+	}
+	m.recalled = recalled
+	out.Timing.Search += clock.lap()
+	again := a.settle(out, asked, m, search, clock)
+	if before.State == NotFound || a.Alternatives || out.Signals.Taught >= decisive {
+		return again, nil
+	}
+	before.Timing = out.Timing
+	*out, *search, m.recalled = before, searched, nil
+	return found, nil
 }
 
 // settle weighs what was found and composes the answer from it, in place of an answer

@@ -38,7 +38,7 @@ type Lessons struct {
 
 // Said is what stands in a place, under its headings.
 type said struct {
-	text     string
+	tokens   []text.Token
 	language text.Language
 }
 
@@ -47,15 +47,22 @@ type learnt struct {
 	Lesson
 	text     string // standalone
 	folded   string
+	tokens   []text.Token
+	words    map[string]bool
+	terms    []learntTerm
 	want     want
 	units    *regexp.Regexp
 	counted  string
 	language text.Language
-	worth    map[string]float64 // of its words
-	total    float64            // of all
 	names    []string
 	numbers  []string
 	literals []string
+}
+
+// A learntTerm is a word that a lesson is about.
+type learntTerm struct {
+	at    []int   // which of the tokens it is
+	worth float64 // of that of all
 }
 
 // Learn makes lessons ready.
@@ -70,17 +77,35 @@ func (a *Asker) Learn(lessons []Lesson) (*Lessons, error) {
 		folded := foldedQuestion(q.standalone)
 		soften(&q.query, folded)
 		a.Index.Weigh(&q.query)
-		one := learnt{Lesson: l, text: q.standalone, folded: folded, want: q.want, units: q.units, counted: q.counted, language: q.language, worth: map[string]float64{}, names: properNames(q.standalone, q.language), numbers: q.numbers, literals: rank.Literals(q.standalone)}
-		for _, t := range q.query.Terms {
-			one.worth[t.Word] = t.IDF * t.Weight
-			one.total += t.IDF * t.Weight
+		one := learnt{
+			Lesson: l, text: q.standalone, folded: folded, tokens: text.Tokens(q.standalone), words: wordSet(q.standalone), want: q.want, units: q.units,
+			counted: q.counted, language: q.language, names: properNames(q.standalone, q.language), numbers: q.numbers, literals: rank.Literals(q.standalone),
 		}
-		if one.total > 0 {
+		if one.weigh(q.query.Terms); len(one.terms) > 0 {
 			out.all = append(out.all, one)
 			out.folded[one.folded] = true
 		}
 	}
 	return out, nil
+}
+
+// weigh finds the terms of a lesson's question among its words.
+func (l *learnt) weigh(terms []index.Term) {
+	total := 0.0
+	for _, t := range terms {
+		total += t.IDF * t.Weight
+	}
+	for _, t := range terms {
+		one := learntTerm{worth: t.IDF * t.Weight / total}
+		for i, token := range l.tokens {
+			if token.Word == t.Word {
+				one.at = append(one.at, i)
+			}
+		}
+		if one.worth > 0 { // never where the total is nothing
+			l.terms = append(l.terms, one)
+		}
+	}
 }
 
 // said reads what stands in the places of lessons.
@@ -100,7 +125,7 @@ func (a *Asker) said(lessons []Lesson) (map[Place]said, error) {
 			for n, s := range p.Sentences {
 				at := Place{key, ordinal, n}
 				if _, told := out[at]; told {
-					out[at] = said{p.SectionPath() + "\n" + p.Text[s.Start:s.End], p.Language}
+					out[at] = said{text.Tokens(p.SectionPath() + "\n" + p.Text[s.Start:s.End]), p.Language}
 				}
 			}
 			return nil

@@ -9,7 +9,6 @@ import (
 	"sync"
 
 	"jardinet/rank"
-	"jardinet/text"
 )
 
 // Likeness is what is known of a question and a lesson. Shares are of the worth of
@@ -79,28 +78,28 @@ var taughtWeights = sync.OnceValue(func() []float64 {
 	return out
 })
 
-// likeness compares a question, which has some names, with a lesson, and returns how
-// near its words come to each term too, nil if they come nowhere near any.
-func (l *learnt) likeness(q *question, names []string, asked *rank.Asked, reader rank.Reader) (Likeness, []float64) {
-	reading := reader.Read(l.text, l.language)
-	span := reading.Span(0, len(l.text))
-	out := Likeness{Pairs: span.Pairs, Kind: one(l.want == q.want && l.units == q.units && (l.counted == q.counted || l.counted == "" || q.counted == "")), Opposed: one(q.opposes(l.text))}
-	out.Asked, out.Exact = asked.Share(span.Nearness), asked.Share(whole(span.Nearness))
+// likeness compares a question, which has some words and names, with a lesson, and
+// returns how near its words come to each term too, nil if they come nowhere near any.
+func (l *learnt) likeness(q *question, words map[string]bool, names []string, asked *rank.Asked, reader rank.Reader) (Likeness, []float64) {
+	reading := reader.ReadTokens(l.tokens, l.language)
+	span := reading.All()
+	out := Likeness{Asked: asked.Share(span.Nearness)}
 	if out.Asked == 0 {
 		return out, nil
 	}
-	out.Cosine = rank.Cosine(span)
-	near := map[string]float64{}
-	reading.Each(func(word string, how float64) { near[word] = how })
-	for word, worth := range l.worth {
-		out.Lesson += worth * near[word] / l.total
-		out.Spare = max(out.Spare, worth*(1-near[word])/l.total)
+	for _, t := range l.terms {
+		near := 0.0
+		for _, i := range t.at {
+			near = max(near, reading.Near(i))
+		}
+		out.Lesson += t.worth * near
+		out.Spare = max(out.Spare, t.worth*(1-near))
 	}
-	out.Gap = asked.Gap(span.Nearness)
-	mine, theirs := wordSet(q.standalone), wordSet(l.text)
-	out.Words = 2 * shared(mine, theirs) * float64(len(mine)) / float64(len(mine)+len(theirs))
-	named := within(l.names, q.standalone) && within(names, l.text) && slices.Equal(l.numbers, q.numbers) && holdsEach(l.text, asked.Literals) && holdsEach(q.standalone, l.literals)
-	out.Unnamed = one(!named)
+	out.Exact, out.Gap, out.Pairs, out.Cosine = asked.Share(whole(span.Nearness)), asked.Gap(span.Nearness), span.Pairs, rank.Cosine(span)
+	out.Words = 2 * shared(words, l.words) * float64(len(words)) / float64(len(words)+len(l.words))
+	out.Kind = one(l.want == q.want && l.units == q.units && (l.counted == q.counted || l.counted == "" || q.counted == ""))
+	named := within(l.names, words) && within(names, l.words) && slices.Equal(l.numbers, q.numbers) && holdsEach(l.text, asked.Literals) && holdsEach(q.standalone, l.literals)
+	out.Unnamed, out.Opposed = one(!named), one(q.opposes(l.text))
 	return out, span.Nearness
 }
 
@@ -113,12 +112,9 @@ func whole(nearness []float64) []float64 {
 	return out
 }
 
-// within tells whether all words stand in a text.
-func within(words []string, s string) bool {
-	tokens := text.Tokens(s)
-	return !slices.ContainsFunc(words, func(w string) bool {
-		return !slices.ContainsFunc(tokens, func(t text.Token) bool { return t.Word == w })
-	})
+// within tells whether all words are in a set.
+func within(words []string, set map[string]bool) bool {
+	return !slices.ContainsFunc(words, func(w string) bool { return !set[w] })
 }
 
 // holdsEach tells whether all literals stand in a text.
@@ -126,10 +122,19 @@ func holdsEach(s string, literals []string) bool {
 	return !slices.ContainsFunc(literals, func(l string) bool { return !rank.Holds(s, l) })
 }
 
+// likenessWeights are the weights of the numbers, in the order of Vector.
+var likenessWeights = sync.OnceValue(func() []float64 {
+	out := make([]float64, len(LikenessNames))
+	for i, name := range LikenessNames {
+		out[i] = schooled().Likeness[name]
+	}
+	return out
+})
+
 func (l *Likeness) probability() float64 {
-	sum := 0.0
+	sum, weights := 0.0, likenessWeights()
 	for i, v := range l.Vector() {
-		sum += schooled().Likeness[LikenessNames[i]] * v
+		sum += weights[i] * v
 	}
 	return 1 / (1 + math.Exp(-sum))
 }

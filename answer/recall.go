@@ -29,6 +29,10 @@ const (
 	leastHeeded  = 0.05
 )
 
+// decisive is from when on a lesson has a say though the documents' own words are
+// enough.
+const decisive = 0.8
+
 // A likened lesson is one beside a question.
 type likened struct {
 	*learnt
@@ -36,9 +40,17 @@ type likened struct {
 	near     []float64 // how near its words come to each term; nil if nowhere near any
 }
 
-// An account is how near a place comes to each term, by its lessons and by what stands
-// there.
-type account struct{ lessons, stated []float64 }
+// An account is how much of a question is said of a place: in its lessons, there, and in
+// either.
+type account struct {
+	near                  []float64 // how near its lessons come to each term
+	united, stated, whole float64   // shares
+}
+
+// weigh works the shares out, given how near what stands there comes to each term.
+func (a *account) weigh(asked *rank.Asked, stated []float64) {
+	a.united, a.stated, a.whole = asked.Share(a.near), asked.Share(stated), asked.Share(nearer(a.near, stated))
+}
 
 // recall returns what lessons say of a question, those alone that tell of a document
 // which may be looked in; nil allows all.
@@ -51,10 +63,10 @@ func (l *Lessons) recall(q *question, asked *rank.Asked, allowed func(key string
 	all := l.compare(q, asked, may)
 	accounts := l.accounts(all, asked, may)
 	for at, a := range accounts {
-		exact, like := rank.Bits(a.lessons)
+		exact, like := rank.Bits(a.near)
 		out.told[at] = marks{exact, like}
 	}
-	compete(all, accounts, asked)
+	compete(all, accounts)
 	folded := foldedQuestion(q.standalone)
 	for _, c := range all {
 		likely := c.likeness.probability()
@@ -77,11 +89,11 @@ func (l *Lessons) recall(q *question, asked *rank.Asked, allowed func(key string
 
 // compare returns the lessons that have something of a question.
 func (l *Lessons) compare(q *question, asked *rank.Asked, may func(Place) bool) []likened {
-	all, names := make([]likened, len(l.all)), properNames(q.standalone, q.language)
+	all, words, names := make([]likened, len(l.all)), wordSet(q.standalone), properNames(q.standalone, q.language)
 	asked.Each(len(all), func(reader rank.Reader, i int) {
 		if one := &l.all[i]; slices.ContainsFunc(one.At, may) {
 			all[i].learnt = one
-			all[i].likeness, all[i].near = one.likeness(q, names, asked, reader)
+			all[i].likeness, all[i].near = one.likeness(q, words, names, asked, reader)
 		}
 	})
 	return slices.DeleteFunc(all, func(c likened) bool { return c.near == nil })
@@ -100,12 +112,12 @@ func (l *Lessons) accounts(all []likened, asked *rank.Asked, may func(Place) boo
 				out[at] = new(account)
 				places = append(places, at)
 			}
-			out[at].lessons = nearer(out[at].lessons, c.near)
+			out[at].near = nearer(out[at].near, c.near)
 		}
 	}
 	asked.Each(len(places), func(reader rank.Reader, i int) {
 		says := l.says[places[i]]
-		out[places[i]].stated = reader.Read(says.text, says.language).Span(0, len(says.text)).Nearness
+		out[places[i]].weigh(asked, reader.ReadTokens(says.tokens, says.language).All().Nearness)
 	})
 	return out
 }
@@ -120,15 +132,13 @@ func nearer(a, b []float64) []float64 {
 }
 
 // compete fills in of each lesson's likeness what its place and its rivals say.
-func compete(all []likened, accounts map[Place]*account, asked *rank.Asked) {
+func compete(all []likened, accounts map[Place]*account) {
 	var whole, fully race
 	for i := range all {
 		likeness := &all[i].likeness
 		for _, at := range all[i].At {
 			if a := accounts[at]; a != nil {
-				likeness.Stated = max(likeness.Stated, asked.Share(a.stated))
-				likeness.United = max(likeness.United, asked.Share(a.lessons))
-				likeness.Whole = max(likeness.Whole, asked.Share(nearer(a.lessons, a.stated)))
+				likeness.Stated, likeness.United, likeness.Whole = max(likeness.Stated, a.stated), max(likeness.United, a.united), max(likeness.Whole, a.whole)
 			}
 		}
 		likeness.Fully = likeness.Whole * likeness.Lesson

@@ -1,6 +1,7 @@
 package rank
 
 import (
+	"math"
 	"slices"
 	"sort"
 	"sync"
@@ -44,7 +45,11 @@ type Reading struct {
 
 // Read reads a text.
 func (r Reader) Read(s string, language text.Language) *Reading {
-	tokens := text.Tokens(s)
+	return r.ReadTokens(text.Tokens(s), language)
+}
+
+// ReadTokens reads the tokens of a text.
+func (r Reader) ReadTokens(tokens []text.Token, language text.Language) *Reading {
 	return &Reading{r.reader, tokens, r.reader.meanings(tokens, language)}
 }
 
@@ -93,19 +98,16 @@ func (r *Reading) Span(from, to int) Span {
 	return s
 }
 
-// Each calls visit with each word of the text that is near a term, and how near it is.
-// A word that stands twice is visited once.
-func (r *Reading) Each(visit func(word string, near float64)) {
-	seen := map[string]bool{}
-	for i, m := range r.words {
-		word := r.tokens[i].Word
-		if m.like == nil || seen[word] {
-			continue
-		}
-		seen[word] = true
-		visit(word, slices.Max(m.like))
+// Near returns how near a token comes to the term that it is nearest to.
+func (r *Reading) Near(token int) float64 {
+	if like := r.words[token].like; like != nil {
+		return slices.Max(like)
 	}
+	return 0
 }
+
+// All is the span of all words.
+func (r *Reading) All() Span { return r.Span(0, math.MaxInt) }
 
 // Share returns how much of what is asked is matched, given how near words come to
 // each term.

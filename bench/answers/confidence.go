@@ -163,6 +163,36 @@ func worthFrom(samples []sample, w []float64, at, each float64) (worth, invented
 	return worth, invented
 }
 
+// answerFrom returns from which confidence on an answer is given: from where they are
+// worth the most, of which each invented one costs so much, or from where on enough of
+// the questions without an answer are refused.
+func answerFrom(samples []sample, w []float64, each float64) float64 {
+	others := 0.0
+	for _, s := range samples {
+		if !s.answerable {
+			others++
+		}
+	}
+	best, from, silent := 0.0, 1.0, 1.0
+	for at := 0.95; at > 0.05; at -= 0.01 {
+		worth, invented := worthFrom(samples, w, at, each)
+		if worth > 0 && worth >= best { // of equals the one that answers most
+			best, from = worth, at
+		}
+		if invented <= (1-silence)*others {
+			silent = at
+		}
+	}
+	log.Printf("worth is the most from %.2f on, and enough is refused from %.2f on", from, silent)
+	return math.Round(100*max(from, silent)) / 100
+}
+
+// costOfEach is what an invented answer costs for choosing among questions of which more
+// have no answer than usual.
+func costOfEach(answerable, others float64) float64 {
+	return costInvented * unanswered / (1 - unanswered) * answerable / others
+}
+
 // writeConfidence writes the weights, and from which confidence on to answer.
 func writeConfidence(samples []sample, w []float64) error {
 	answerable, others := 0.0, 1e-9
@@ -173,21 +203,8 @@ func writeConfidence(samples []sample, w []float64) error {
 			others++
 		}
 	}
-	each := costInvented * unanswered / (1 - unanswered) * answerable / others
-	best, from := math.Inf(-1), 0.0
-	silent := 0.8 // from when on enough is refused
-	for at := 0.79; at > 0.05; at -= 0.01 {
-		worth, invented := worthFrom(samples, w, at, each)
-		if worth >= best { // of equals the one that answers most
-			best, from = worth, at
-		}
-		if invented <= (1-silence)*others {
-			silent = at
-		}
-	}
-	log.Printf("worth is the most from %.2f on, and enough is refused from %.2f on", from, silent)
-	from = max(from, silent)
-	return writeWeights("answer/confidence.json", answer.SignalNames, w, map[string]any{"answer_from": math.Round(100*from) / 100, "whole_from": 0.6}, len(samples))
+	from := answerFrom(samples, w, costOfEach(answerable, others))
+	return writeWeights("answer/confidence.json", answer.SignalNames, w, map[string]any{"answer_from": from, "whole_from": 0.6}, len(samples))
 }
 
 // curve prints risk against coverage.

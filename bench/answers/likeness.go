@@ -169,15 +169,7 @@ func taughtFrom(samples []sample, w []float64, questions []question) float64 {
 			others++
 		}
 	}
-	each := costInvented * unanswered / (1 - unanswered) * answerable / others
-	best, from := 0.0, 1.0
-	for at := 0.95; at > 0.05; at -= 0.01 {
-		if worth, _ := worthFrom(samples, w, at, each); worth > best {
-			best, from = worth, at
-		}
-	}
-	log.Printf("with lessons it is answered from %.2f on, which is worth %.1f right answers of %d", from, best, len(samples))
-	return round(from)
+	return answerFrom(samples, w, costOfEach(answerable, others))
 }
 
 func round(x float64) float64 { return math.Round(1000*x) / 1000 }
