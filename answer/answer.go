@@ -438,7 +438,7 @@ func (a *Asker) heed(out *Answer, asked *question, m *matcher, search *Search, r
 	m.recalled = recalled
 	out.Timing.Search += clock.lap()
 	again := a.settle(out, asked, m, search, clock)
-	if before.State == NotFound || a.Alternatives || out.Signals.Taught >= decisive {
+	if before.State == NotFound || a.Alternatives || out.Signals.Taught >= odds(decisive) {
 		return again, nil
 	}
 	before.Timing = out.Timing

@@ -36,7 +36,7 @@ type Signals struct {
 	Nobody    float64 // 1 if a person is asked for and none is said
 	Lacks     float64 // 1 if the unit, the noun or the look of what is asked for is known, and missing
 	Near      float64 // the same, or by words of like meaning
-	Taught    float64 // how likely lessons make it
+	Taught    float64 // how likely lessons make it, by the logarithm of the odds: 0 for no lesson, 1 for a certain one
 	Few       float64 // 1 for a question of one word, a half for one of two, and so on
 }
 
@@ -79,6 +79,14 @@ func (s *Signals) confidence(c *calibration) float64 {
 	return math.Round(1000/(1+math.Exp(-sum))) / 1000
 }
 
+// odds turns a probability into a number between 0 and 1 that grows with the logarithm
+// of the odds, as a logistic regression has it.
+func odds(p float64) float64 {
+	const least = 0.01
+	p = min(max(p, least), 1-least)
+	return (1 + math.Log(p/(1-p))/math.Log((1-least)/least)) / 2
+}
+
 // agreeing are how many of the best are looked at for whether they say the same
 // as the best does.
 const agreeing = 12
@@ -96,7 +104,7 @@ func signals(found []evidence) Signals {
 	s := Signals{
 		Coverage: e.coverage, Inside: math.Sqrt(f.Inside + alike*f.Like), Gap: f.Gap, Literal: f.Literal, Unfit: f.Unfit, Apart: f.Apart,
 		Words: e.passage.Wide, Soft: e.passage.Soft, Window: e.passage.Window, Standing: better(f.Standing, 0),
-		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks, Near: e.near, Misnumber: f.Misnumber, Missed: e.missed, Swapped: e.swapped, Taught: e.taught,
+		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks, Near: e.near, Misnumber: f.Misnumber, Missed: e.missed, Swapped: e.swapped, Taught: odds(e.taught),
 	}
 	for i := range found {
 		if found[i].candidate != e.candidate {
