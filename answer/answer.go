@@ -428,7 +428,7 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 }
 
 // heed weighs what was found once more, with what lessons say. An answer from the
-// documents' own words gives way only to one that a lesson decides.
+// documents' own words gives way only to one that a lesson decides and that is surer.
 func (a *Asker) heed(out *Answer, asked *question, m *matcher, search *Search, recalled *recollection, found []evidence, clock *clock) ([]evidence, error) {
 	before, searched := *out, *search
 	out.Taught, out.Untaught = true, out.Confidence
@@ -438,7 +438,7 @@ func (a *Asker) heed(out *Answer, asked *question, m *matcher, search *Search, r
 	m.recalled = recalled
 	out.Timing.Search += clock.lap()
 	again := a.settle(out, asked, m, search, clock)
-	if before.State == NotFound || a.Alternatives || out.Signals.Taught >= odds(decisive) {
+	if before.State == NotFound || a.Alternatives || out.Signals.Taught >= odds(decisive) && out.Confidence > before.Confidence {
 		return again, nil
 	}
 	before.Timing = out.Timing

@@ -32,6 +32,7 @@ type Place struct {
 // used by many goroutines.
 type Lessons struct {
 	all    []learnt
+	words  []lessonWord // of all of them
 	says   map[Place]said
 	folded map[string]bool // their questions
 }
@@ -42,6 +43,12 @@ type said struct {
 	language text.Language
 }
 
+// A lessonWord is a word of a lesson, in the lesson's language.
+type lessonWord struct {
+	token    text.Token
+	language text.Language
+}
+
 // A learnt lesson is one as a question sees it.
 type learnt struct {
 	Lesson
@@ -49,6 +56,7 @@ type learnt struct {
 	folded   string
 	tokens   []text.Token
 	words    map[string]bool
+	numbered []int // its words among those of all
 	terms    []learntTerm
 	want     want
 	units    *regexp.Regexp
@@ -71,7 +79,7 @@ func (a *Asker) Learn(lessons []Lesson) (*Lessons, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &Lessons{says: says, folded: map[string]bool{}}
+	out, seen := &Lessons{says: says, folded: map[string]bool{}}, map[lessonWord]int{}
 	for _, l := range lessons {
 		q := a.analyse(l.Question, l.After)
 		folded := foldedQuestion(q.standalone)
@@ -82,11 +90,25 @@ func (a *Asker) Learn(lessons []Lesson) (*Lessons, error) {
 			counted: q.counted, language: q.language, names: properNames(q.standalone, q.language), numbers: q.numbers, literals: rank.Literals(q.standalone),
 		}
 		if one.weigh(q.query.Terms); len(one.terms) > 0 {
+			out.number(&one, seen)
 			out.all = append(out.all, one)
 			out.folded[one.folded] = true
 		}
 	}
 	return out, nil
+}
+
+// number notes the words of a lesson, given those noted before by their numbers.
+func (l *Lessons) number(one *learnt, seen map[lessonWord]int) {
+	for _, t := range one.tokens {
+		word := lessonWord{text.Token{Word: t.Word, Number: t.Number}, one.language}
+		n, ok := seen[word]
+		if !ok {
+			n = len(l.words)
+			seen[word], l.words = n, append(l.words, word)
+		}
+		one.numbered = append(one.numbered, n)
+	}
 }
 
 // weigh finds the terms of a lesson's question among its words.
@@ -142,7 +164,7 @@ func (l *Lessons) Without(omit func(Lesson) bool) *Lessons {
 	if l == nil {
 		return nil
 	}
-	out := &Lessons{says: l.says, folded: map[string]bool{}}
+	out := &Lessons{words: l.words, says: l.says, folded: map[string]bool{}}
 	for _, one := range l.all {
 		if !omit(one.Lesson) {
 			out.all = append(out.all, one)

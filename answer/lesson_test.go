@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"fmt"
 	"math"
 	"strings"
 	"testing"
@@ -121,7 +122,7 @@ func TestLikeness(t *testing.T) {
 		asked := a.Rank.Ask(question, "en", &q.query, a.Index.Languages())
 		a.Index.Weigh(&q.query)
 		asked.Ready()
-		got, _ := l.likeness(q, wordSet(question), properNames(question, "en"), asked, asked.Readers()[0])
+		got, _ := l.likenessTo(q, wordSet(question), properNames(question, "en"), asked, asked.Readers()[0])
 		return got
 	}
 	const question = "Which seed may stay out of the store?"
@@ -168,7 +169,7 @@ func TestTheLikestLessonIsRecalledFirst(t *testing.T) {
 		t.Fatalf("recalled are %+v", got.likest)
 	}
 	first, second := got.likest[0].Likeness, got.likest[1].Likeness
-	if first.Ahead <= 0 || first.Lead <= 0 || second.Ahead >= 0 || second.Lead >= 0 || math.Abs(first.Ahead+second.Ahead) > 1e-9 {
+	if first.Ahead <= 0 || first.Lead <= 0 || second.Ahead >= 0 || second.Lead >= 0 || first.Ahead > mostAhead {
 		t.Errorf("the first leads by %+v, the second by %+v", first, second)
 	}
 	if first.Whole < first.United || first.Whole < first.Stated || first.United < first.Asked {
@@ -199,7 +200,7 @@ func TestRace(t *testing.T) {
 		for _, has := range order {
 			r.enter(x, has)
 		}
-		if r.ahead(x, 5) != 3 || r.ahead(y, 2) != -3 {
+		if r.ahead(x, 5) != mostAhead || r.ahead(x, 2.1) > 0.11 || r.ahead(y, 2) != -3 {
 			t.Errorf("%v: x is ahead by %g, y by %g", order, r.ahead(x, 5), r.ahead(y, 2))
 		}
 	}
@@ -233,5 +234,58 @@ func TestTwoLessonsSayMoreThanOne(t *testing.T) {
 	}
 	if one, both := likely(l), likely(l, second); one <= 0 || both <= one || both > 1 {
 		t.Errorf("one says %.3f, both %.3f", one, both)
+	}
+}
+
+// TestACertainLessonDecides has lessons that are as good as certain, for a question that
+// is answered without them, and ones that are not.
+func TestACertainLessonDecides(t *testing.T) {
+	a := asker(t)
+	const question = "What is the night minimum of the Palm House?"
+	untaught := ask(t, a, question)
+	if untaught.Short != "17 °C" || untaught.Taught {
+		t.Fatalf("without lessons: %+v", untaught)
+	}
+	for lesson, decides := range map[string]bool{
+		"The night minimum of the Palm House is what?": true,
+		"Who sleeps in the Palm House?":                false,
+	} {
+		a.Lessons = learn(t, a, quoted(t, a, lesson, "house.pdf", "Dew House · Day"))
+		got := ask(t, a, question)
+		if got.Taught != decides || (got.Text == untaught.Text) == decides {
+			t.Errorf("%q decides %v: %s", lesson, got.Taught, got.Text)
+		}
+		if !decides && got.Confidence != untaught.Confidence {
+			t.Errorf("the confidence went from %.3f to %.3f", untaught.Confidence, got.Confidence)
+		}
+	}
+}
+
+func TestOdds(t *testing.T) {
+	for p, want := range map[float64]float64{0: 0, 0.001: 0, 0.01: 0, 0.5: 0.5, 0.99: 1, 1: 1} {
+		if got := odds(p); math.Abs(got-want) > 1e-9 {
+			t.Errorf("odds(%g) = %g, want %g", p, got, want)
+		}
+	}
+	if low, high := odds(0.2), odds(0.8); low >= 0.5 || math.Abs(low+high-1) > 1e-9 {
+		t.Errorf("at .2 it is %g, at .8 %g", low, high)
+	}
+}
+
+// TestTheMostAlikeAreCompared has more lessons than are compared.
+func TestTheMostAlikeAreCompared(t *testing.T) {
+	a := asker(t)
+	lessons := []Lesson{quoted(t, a, "Who is the boss of the frozen grains?", "vault.pdf", "answerable for every accession")}
+	for i := range mostCompared + 50 {
+		other := quoted(t, a, fmt.Sprintf("Who is person %d?", i), "house.pdf", "Dogs are allowed")
+		lessons = append(lessons, other)
+	}
+	got := recalled(t, a, "Who is the boss of all the frozen grains?", lessons...)
+	if first := got.likest[0]; first.Question != lessons[0].Question || first.Likely < 0.8 {
+		t.Errorf("the first that is recalled is %+v", first)
+	}
+	got = recalled(t, a, "Which person is it?", lessons...)
+	if len(got.likest) != mostRecalled {
+		t.Errorf("%d are recalled", len(got.likest))
 	}
 }

@@ -78,9 +78,9 @@ var taughtWeights = sync.OnceValue(func() []float64 {
 	return out
 })
 
-// likeness compares a question, which has some words and names, with a lesson, and
+// likenessTo compares a question, which has some words and names, with a lesson, and
 // returns how near its words come to each term too, nil if they come nowhere near any.
-func (l *learnt) likeness(q *question, words map[string]bool, names []string, asked *rank.Asked, reader rank.Reader) (Likeness, []float64) {
+func (l *learnt) likenessTo(q *question, words map[string]bool, names []string, asked *rank.Asked, reader rank.Reader) (Likeness, []float64) {
 	reading := reader.ReadTokens(l.tokens, l.language)
 	span := reading.All()
 	out := Likeness{Asked: asked.Share(span.Nearness)}

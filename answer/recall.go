@@ -21,9 +21,10 @@ type recollection struct {
 	taught map[Place]float64
 }
 
-// So many lessons are recalled for a question at most; so many, and none less likely
-// than that, have a say in the answer.
+// So many lessons are compared with a question at most, and so many recalled for it; so
+// many, and none less likely than that, have a say in the answer.
 const (
+	mostCompared = 400
 	mostRecalled = 40
 	mostHeeded   = 8
 	leastHeeded  = 0.05
@@ -36,6 +37,7 @@ const decisive = 0.8
 // A likened lesson is one beside a question.
 type likened struct {
 	*learnt
+	rough    float64 // like Likeness.Asked, without phrases
 	likeness Likeness
 	near     []float64 // how near its words come to each term; nil if nowhere near any
 }
@@ -87,16 +89,34 @@ func (l *Lessons) recall(q *question, asked *rank.Asked, allowed func(key string
 	return out
 }
 
-// compare returns the lessons that have something of a question.
+// compare returns the lessons that have the most of a question.
 func (l *Lessons) compare(q *question, asked *rank.Asked, may func(Place) bool) []likened {
-	all, words, names := make([]likened, len(l.all)), wordSet(q.standalone), properNames(q.standalone, q.language)
+	all := l.candidates(asked, may)
+	words, names := wordSet(q.standalone), properNames(q.standalone, q.language)
 	asked.Each(len(all), func(reader rank.Reader, i int) {
-		if one := &l.all[i]; slices.ContainsFunc(one.At, may) {
-			all[i].learnt = one
-			all[i].likeness, all[i].near = one.likeness(q, words, names, asked, reader)
-		}
+		all[i].likeness, all[i].near = all[i].likenessTo(q, words, names, asked, reader)
 	})
 	return slices.DeleteFunc(all, func(c likened) bool { return c.near == nil })
+}
+
+// candidates returns the lessons whose words, each by itself, have the most of a question.
+func (l *Lessons) candidates(asked *rank.Asked, may func(Place) bool) []likened {
+	near := make([][]float64, len(l.words)) // looked up once, whatever number of lessons has a word
+	asked.Each(len(near), func(reader rank.Reader, i int) { near[i] = reader.Word(l.words[i].token, l.words[i].language) })
+	var out []likened
+	for i := range l.all {
+		var best []float64
+		for _, n := range l.all[i].numbered {
+			if near[n] != nil {
+				best = nearer(best, near[n])
+			}
+		}
+		if best != nil && slices.ContainsFunc(l.all[i].At, may) {
+			out = append(out, likened{learnt: &l.all[i], rough: asked.Share(best)})
+		}
+	}
+	slices.SortStableFunc(out, func(a, b likened) int { return cmp.Compare(b.rough, a.rough) })
+	return out[:min(len(out), mostCompared)]
 }
 
 // accounts puts together what is said of each place.
@@ -169,10 +189,13 @@ func (r *race) enter(at Place, has float64) {
 	}
 }
 
+// mostAhead is as good as any more: where few lessons are known, most have no rival.
+const mostAhead = 0.4
+
 // ahead returns by how much what a lesson has is more than what another place has.
 func (r *race) ahead(at Place, has float64) float64 {
 	if at == r.first {
-		return has - r.next
+		return min(has-r.next, mostAhead)
 	}
 	return has - r.most
 }

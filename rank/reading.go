@@ -22,6 +22,12 @@ func (a *Asked) Readers() []Reader {
 	return out
 }
 
+// Word returns how near a word comes to each term, nil if it is near none. Phrases are
+// not heeded.
+func (r Reader) Word(t text.Token, language text.Language) []float64 {
+	return r.reader.known(t, language).like
+}
+
 // Each hands the numbers below n to do on all cores, each of which has a reader of its
 // own.
 func (a *Asked) Each(n int, do func(r Reader, i int)) {

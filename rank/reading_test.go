@@ -84,7 +84,7 @@ func TestDictionaryServesManyGoroutines(t *testing.T) {
 	var group sync.WaitGroup
 	for g := range entries {
 		reader := a.reader()
-		reader.meanings(nil, "en") // makes its stemmer
+		reader.known(text.Token{Word: "fern"}, "en") // makes its stemmer
 		group.Go(func() {
 			for range 50 {
 				entries[g] = entries[g][:0]
@@ -108,4 +108,43 @@ func TestDictionaryServesManyGoroutines(t *testing.T) {
 	if n := r.words.count.Load(); n > int64(8*len(words)) {
 		t.Errorf("%d entries are counted", n)
 	}
+}
+
+// TestSingleWords has words that are a term, like one and like none.
+func TestSingleWords(t *testing.T) {
+	r := New()
+	q := &index.Query{Terms: []index.Term{{Word: "glasshouse", Forms: []string{"glasshous"}, Weight: 1, IDF: 2}, {Word: "boss", Forms: []string{"boss"}, Weight: 1, IDF: 1}}}
+	a := r.Ask("Who is the boss of the glasshouse?", "en", q, []text.Language{"en"})
+	a.Ready()
+	reader := a.Readers()[0]
+	word := func(s string) []float64 { return reader.Word(text.Tokens(s)[0], "en") }
+	if near := word("glasshouses"); near == nil || near[0] != 1 || near[1] != 0 {
+		t.Errorf("the term itself is as near as %v", near)
+	}
+	if near := word("manager"); near == nil || near[0] != 0 || near[1] <= 0 || near[1] >= 1 {
+		t.Errorf("a word like a term is as near as %v", near)
+	}
+	for _, s := range []string{"the", "seventeen"} {
+		if near := word(s); near != nil && slices.Max(near) >= like {
+			t.Errorf("%s is as near as %v", s, near)
+		}
+	}
+	reading := reader.Read("the manager and the glasshouses", "en")
+	if exact, alike := Bits(reading.All().Nearness); exact != 1 || alike != 2 {
+		t.Errorf("of all words, exact are %b and alike %b", exact, alike)
+	}
+	if reading.Near(0) != 0 || reading.Near(4) != 1 || reading.Near(1) <= 0 {
+		t.Errorf("token by token: %v, %v, %v", reading.Near(0), reading.Near(1), reading.Near(4))
+	}
+}
+
+func TestEachDoesEveryNumberOnce(t *testing.T) {
+	a := New().Ask("fern", "en", &index.Query{}, nil)
+	a.Ready()
+	done := make([]int, 100)
+	a.Each(len(done), func(_ Reader, i int) { done[i]++ })
+	if slices.Min(done) != 1 || slices.Max(done) != 1 {
+		t.Errorf("done are %v", done)
+	}
+	a.Each(0, func(Reader, int) { t.Error("of nothing something is done") })
 }

@@ -66,20 +66,24 @@ func (r *reader) fill(c *Candidate) {
 
 // meanings looks at the words of a text.
 func (r *reader) meanings(tokens []text.Token, language text.Language) []*meaning {
+	out := make([]*meaning, len(tokens))
+	for i, t := range tokens {
+		out[i] = r.known(t, language)
+	}
+	return r.phrases(out)
+}
+
+// known returns the meaning of a word, which it remembers.
+func (r *reader) known(t text.Token, language text.Language) *meaning {
 	if r.seen[language] == nil {
 		r.seen[language], r.stemmers[language] = map[string]*meaning{}, text.NewStemmer(language)
 	}
-	known := r.seen[language]
-	out := make([]*meaning, len(tokens))
-	for i, t := range tokens {
-		m := known[t.Word]
-		if m == nil {
-			m = r.meaning(t, language)
-			known[t.Word] = m
-		}
-		out[i] = m
+	m := r.seen[language][t.Word]
+	if m == nil {
+		m = r.meaning(t, language)
+		r.seen[language][t.Word] = m
 	}
-	return r.phrases(out)
+	return m
 }
 
 func (r *reader) meaning(t text.Token, language text.Language) *meaning {
