@@ -118,3 +118,31 @@ func TestAUnitTellsTheMeasure(t *testing.T) {
 		}
 	}
 }
+
+// A follow-up that only names a thing puts it in the place of one of its kind.
+func TestAThingTakesThePlaceOfItsKind(t *testing.T) {
+	a := asker(t)
+	for _, test := range []struct {
+		before, then, gone string
+		stays              []string
+	}{
+		{"How much may a lunch cost?", "And dinner?", "lunch", []string{"cost"}},
+		{"What is the humidity in the Palm House?", "And the temperature?", "humidity", []string{"palm", "house"}},
+		{"What does the ticket cost?", "And for a child?", "", []string{"ticket", "cost"}},
+		{"May a dog be in the Palm House?", "And in the Dew House?", "palm", []string{"dog"}},
+		{"May a dog bark?", "Where does the cat have to sleep when it rains?", "", []string{"dog"}},
+	} {
+		has := map[string]bool{}
+		for _, term := range a.analyse(test.then, []string{test.before}).query.Terms {
+			has[term.Word] = true
+		}
+		if test.gone != "" && has[test.gone] {
+			t.Errorf("%s after %s is still about %q", test.then, test.before, test.gone)
+		}
+		for _, word := range test.stays {
+			if !has[word] && test.gone != "" {
+				t.Errorf("%s after %s is not about %q any more", test.then, test.before, word)
+			}
+		}
+	}
+}

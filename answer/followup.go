@@ -82,6 +82,7 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 	var added []string
 	weight := carried
 	later := [][]string{strings.Fields(folded)}
+	own := contentOf(q.query.Terms, q.language)
 	for i := len(after) - 1; i >= 0; i-- {
 		earlier := a.Index.Parse(after[i])
 		before := foldedQuestion(after[i])
@@ -90,6 +91,11 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 		whole := strings.ToLower(strings.Join(literals, " ")) // "C2" is two terms, and one thing
 		for _, words := range later {
 			maps.Copy(gone, replaced(strings.Fields(before), words))
+		}
+		if followUp.MatchString(folded) && len(own) <= mostWordsOfAThing {
+			if word := a.ofAKind(own, contentOf(earlier.Terms, q.language), q.language); word != "" {
+				gone[word] = true
+			}
 		}
 		later = append(later, strings.Fields(before))
 		for _, term := range earlier.Terms {
@@ -114,6 +120,44 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 		q.follows = true
 		q.standalone += " (" + strings.Join(added, " ") + ")"
 	}
+}
+
+// contentOf returns the words of a question that are not mere grammar or soft.
+func contentOf(terms []index.Term, language text.Language) (out []string) {
+	for _, t := range terms {
+		if !softWords[t.Word] && !text.IsFunctionWord(t.Word, language) {
+			out = append(out, t.Word)
+		}
+	}
+	return out
+}
+
+// kindred is how near the vectors of two things are that are of a kind: dinner and
+// lunch, and not a ticket and a child.
+const kindred = 0.45
+
+// ofAKind returns the word of an earlier question that is of a kind with one of the
+// words of a follow-up that only names something: "what may lunch cost", then "and
+// dinner?". It returns none if they share a word, since then that is what they have in
+// common.
+func (a *Asker) ofAKind(own, earlier []string, language text.Language) string {
+	best, out := kindred, ""
+	embedder := a.Rank.Model.NewEmbedder()
+	for _, x := range own {
+		if slices.Contains(earlier, x) {
+			return ""
+		}
+		for _, y := range earlier {
+			for _, i := range embedder.Rows(text.Token{Word: x}, language) {
+				for _, j := range embedder.Rows(text.Token{Word: y}, language) {
+					if s := a.Rank.Model.Similarity(int(i), int(j)); s > best {
+						best, out = s, y
+					}
+				}
+			}
+		}
+	}
+	return out
 }
 
 // relations are the words that tie a thing to the rest of a question.

@@ -31,10 +31,9 @@ type Place struct {
 // Lessons are what a collection has been taught, made ready for comparing. They may be
 // used by many goroutines.
 type Lessons struct {
-	all    []learnt
-	words  []lessonWord // of all of them
-	says   map[Place]said
-	folded map[string]bool // their questions
+	all   []learnt
+	words []lessonWord // of all of them
+	says  map[Place]said
 }
 
 // Said is what stands in a place, under its headings.
@@ -79,7 +78,7 @@ func (a *Asker) Learn(lessons []Lesson) (*Lessons, error) {
 	if err != nil {
 		return nil, err
 	}
-	out, seen := &Lessons{says: says, folded: map[string]bool{}}, map[lessonWord]int{}
+	out, seen := &Lessons{says: says}, map[lessonWord]int{}
 	for _, l := range lessons {
 		q := a.analyse(l.Question, l.After)
 		folded := foldedQuestion(q.standalone)
@@ -92,7 +91,6 @@ func (a *Asker) Learn(lessons []Lesson) (*Lessons, error) {
 		if one.weigh(q.query.Terms); len(one.terms) > 0 {
 			out.number(&one, seen)
 			out.all = append(out.all, one)
-			out.folded[one.folded] = true
 		}
 	}
 	return out, nil
@@ -164,18 +162,14 @@ func (l *Lessons) Without(omit func(Lesson) bool) *Lessons {
 	if l == nil {
 		return nil
 	}
-	out := &Lessons{words: l.words, says: l.says, folded: map[string]bool{}}
+	out := &Lessons{words: l.words, says: l.says}
 	for _, one := range l.all {
 		if !omit(one.Lesson) {
 			out.all = append(out.all, one)
-			out.folded[one.folded] = true
 		}
 	}
 	return out
 }
-
-// know tells whether the very question was taught.
-func (l *Lessons) know(q *question) bool { return l != nil && l.folded[foldedQuestion(q.standalone)] }
 
 // A Quotation is some words of a document, and the page that they stand on.
 type Quotation struct {

@@ -93,7 +93,7 @@ func TestLessonsCanBeLeftOut(t *testing.T) {
 	a := asker(t)
 	all := learn(t, a,
 		quoted(t, a, "Who is the boss?", "vault.pdf", "answerable for every accession"),
-		quoted(t, a, "And where do the hounds go?", "house.pdf", "Dogs are allowed", "Where do horses go?"),
+		quoted(t, a, "And when?", "house.pdf", "Dogs are allowed", "Where do horses go?"),
 		Lesson{Question: "?!"}, // nothing to be like
 	)
 	if len(all.all) != 2 {
@@ -102,9 +102,6 @@ func TestLessonsCanBeLeftOut(t *testing.T) {
 	left := all.Without(func(l Lesson) bool { return l.Question == "Who is the boss?" })
 	if len(left.all) != 1 || len(all.all) != 2 || !strings.Contains(left.all[0].text, "horses") {
 		t.Errorf("left is %+v", left.all)
-	}
-	if !all.know(&question{standalone: "Who IS the boss?"}) || left.know(&question{standalone: "Who is the boss?"}) || (*Lessons)(nil).know(&question{}) {
-		t.Error("what was taught is known wrong")
 	}
 	if (*Lessons)(nil).Without(nil) != nil {
 		t.Error("no lessons without some are not none")
@@ -237,26 +234,26 @@ func TestTwoLessonsSayMoreThanOne(t *testing.T) {
 	}
 }
 
-// TestACertainLessonDecides has lessons that are as good as certain, for a question that
-// is answered without them, and ones that are not.
-func TestACertainLessonDecides(t *testing.T) {
+// TestSureAnswersStand has lessons for a question that is answered surely without them:
+// a wrong one in other words, and the very question.
+func TestSureAnswersStand(t *testing.T) {
 	a := asker(t)
-	const question = "What is the night minimum of the Palm House?"
-	untaught := ask(t, a, question)
-	if untaught.Short != "17 °C" || untaught.Taught {
-		t.Fatalf("without lessons: %+v", untaught)
-	}
-	for lesson, decides := range map[string]bool{
-		"The night minimum of the Palm House is what?": true,
-		"Who sleeps in the Palm House?":                false,
+	for _, test := range []struct{ question, lesson, key, quote string }{
+		{"What is the night minimum of the Palm House?", "The night minimum of the Palm House is what?", "house.pdf", "Dew House · Day"},
+		{"May I open the door when the alarm rings?", "When the alarm rings, may I open the door?", "vault.pdf", "Read the panel"},
 	} {
-		a.Lessons = learn(t, a, quoted(t, a, lesson, "house.pdf", "Dew House · Day"))
-		got := ask(t, a, question)
-		if got.Taught != decides || (got.Text == untaught.Text) == decides {
-			t.Errorf("%q decides %v: %s", lesson, got.Taught, got.Text)
+		a.Lessons = nil
+		untaught := ask(t, a, test.question)
+		if untaught.State == NotFound || untaught.Taught {
+			t.Fatalf("without lessons: %+v", untaught)
 		}
-		if !decides && got.Confidence != untaught.Confidence {
-			t.Errorf("the confidence went from %.3f to %.3f", untaught.Confidence, got.Confidence)
+		a.Lessons = learn(t, a, quoted(t, a, test.lesson, test.key, test.quote))
+		if got := ask(t, a, test.question); got.Taught || got.Text != untaught.Text || got.Confidence != untaught.Confidence || len(got.Citations) != len(untaught.Citations) {
+			t.Errorf("with a wrong lesson: %s, confidence %.3f after %.3f", got.Text, got.Confidence, untaught.Confidence)
+		}
+		a.Lessons = learn(t, a, quoted(t, a, test.question, test.key, test.quote))
+		if got := ask(t, a, test.question); !got.Taught || got.Confidence != 1 || !strings.Contains(got.Citations[0].Quote, test.quote) {
+			t.Errorf("the very question, shown elsewhere: %s, confidence %.3f", got.Text, got.Confidence)
 		}
 	}
 }
