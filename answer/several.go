@@ -29,10 +29,12 @@ const (
 )
 
 var (
-	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?(` + questionWord + `\s+.*|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the)\s.*)$`)
+	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?((?:(?:since|until|from|by|for|to|with|at|in)\s+)?` + questionWord + `\s+.*|(?:since\s+)?(?:when|why|where)$|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the)\s.*)$`)
 	asksFirst       = regexp.MustCompile(`(?i)^(?:[\pL\s,]{0,30}[:,]\s+)?(?:(?:and|but|in|at|on|for|from|to|by|with|under|until|since)\s+)*` + questionWord + `\b|^(?:is|are|was|were|does|do|did|can|may|must|should|will|has|have)\b`)
 	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (are|were) (the [^,;]+?) and (the [^,;]+)$`)
 	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from)\s+([^,;?]+)$`)
+	twoMeasures     = regexp.MustCompile(`(?i)^(how \w+(?: \pL+){0,2}?) and (how \w+(?: \pL+){0,2}?) (` + auxiliary + ` .+)$`)
+	holdsAuxiliary  = regexp.MustCompile(`(?i)\b` + auxiliary + `\b`)
 	twoYears        = regexp.MustCompile(`(?i)^(.*?)\b(?:in|from)\s+(?:the\s+)?(` + yearPattern + `)\s+(?:and|to)\s+(?:in\s+)?(?:the\s+)?(` + yearPattern + `)\b(.*)$`)
 	betweenTwo      = regexp.MustCompile(`(?i)^(.*?)\bbetween\s+(?:the\s+)?(.+?)\s+and\s+(?:the\s+)?([^,;?]+)$`)
 	comparing       = regexp.MustCompile(`(?i)\b(?:what (?:is|are|was|were) the differences?(?: (?:in|of))?|what differs|how (?:do|does|did|has|have)|differs?|differed|compares?d?|changed?|the differences?|compare)\b`)
@@ -97,6 +99,9 @@ func sidesOf(whole string) []Part {
 		}
 		return []Part{{Question: m[1] + "in " + m[2] + m[4] + "?"}, {Question: m[1] + "in " + m[3] + m[4] + "?"}}
 	}
+	if m := twoMeasures.FindStringSubmatch(whole); m != nil && !holdsAuxiliary.MatchString(m[1]) {
+		return []Part{{Question: m[1] + " " + m[3] + "?"}, {Question: capital(m[2]) + " " + m[3] + "?"}}
+	}
 	if sides := thingsOf(whole); sides != nil {
 		return sides
 	}
@@ -136,6 +141,10 @@ func thingsOf(whole string) []Part {
 // Old Marchbank go".
 var twoSubjects = regexp.MustCompile(`^((?i:(?:(?:in|at|on|for|from|to|by|with|under) )*` + questionWord + ` (?:\w+ )?(?:do|does|did|is|are|was|were|may|can|must|should|has|have)) )((?:(?:the|an?) )?[\pL\d. -]+?) and ((?:(?:the|an?) )?(?:\p{Lu}[\pL\d.-]*(?: \p{Lu}[\pL\d.-]*)*|[\pL\d.-]+)) (.+)$`)
 
+// beginsAnother matches what is no subject, but begins another question or says for what:
+// "and what does it hold", "and for a child".
+var beginsAnother = regexp.MustCompile(`^(?i:` + questionWord + `|` + auxiliary + `|since|for|in|at|on|from|to|by|with|under|until|after|then|also)\b`)
+
 // mostWordsOfASubject is how many words one of two subjects has at most.
 const mostWordsOfASubject = 4
 
@@ -146,7 +155,7 @@ func subjectsOf(whole string) []Part {
 		return nil
 	}
 	first, second, rest := strings.Fields(m[2]), strings.Fields(m[3]), strings.Fields(m[4])
-	if len(first) > mostWordsOfASubject || relations[strings.ToLower(rest[0])] {
+	if len(first) > mostWordsOfASubject || relations[strings.ToLower(rest[0])] || beginsAnother.MatchString(m[3]) {
 		return nil
 	}
 	last := first[len(first)-1]
@@ -301,6 +310,7 @@ func (a *Answer) settle(questions int) {
 	a.Confidence /= float64(max(1, questions))
 	open := 0
 	var lines, shorts []string
+	said := map[int]bool{} // a row that answers two parts need not be read twice
 	for _, p := range a.Parts {
 		switch {
 		case p.Premise && p.State == NotFound:
@@ -315,7 +325,10 @@ func (a *Answer) settle(questions int) {
 			lines = append(lines, p.Question+" "+p.Short+".")
 		}
 		for _, i := range p.Statements {
-			lines = append(lines, a.Statements[i].Text)
+			if !said[i] {
+				lines = append(lines, a.Statements[i].Text)
+			}
+			said[i] = true
 		}
 	}
 	a.Text = strings.Join(lines, "\n")

@@ -30,6 +30,14 @@ func TestParts(t *testing.T) {
 		"How long are woody plants and soft plants kept?":                                        {"How long are woody plants kept?", "How long are soft plants kept?"},
 		"What is the difference between red and green flags seen at night?":                      nil,
 		"How long may paper and cards be left in the rain and the sun?":                          {"How long may paper be left in the rain and the sun?", "How long may cards be left in the rain and the sun?"},
+		"Where is store C4 and what does it hold?":                                               {"Where is store C4?", "What does it hold?"},
+		"When was Tansy built and how heavy is she?":                                             {"When was Tansy built?", "How heavy is she?"},
+		"Who is the keeper of the store and since when?":                                         {"Who is the keeper of the store?", "Since when?"},
+		"Which seeds cannot be dried and why?":                                                   {"Which seeds cannot be dried?", "Why?"},
+		"How wide and how deep is the tank?":                                                     {"How wide is the tank?", "How deep is the tank?"},
+		"How many panes and how many trees were lost in the storm?":                              {"How many panes were lost in the storm?", "How many trees were lost in the storm?"},
+		"How long is quarantine for woody plants and for orchids in flask?":                      {"How long is quarantine for woody plants?", "How long is quarantine for orchids in flask?"},
+		"How much is lunch and how much is dinner when I travel?":                                {"How much is lunch?", "How much is dinner when I travel?"},
 		"Who checks the boiler and how often?":                                                   {"Who checks the boiler?", "How often?"},
 	}
 	for question, want := range tests {

@@ -140,7 +140,7 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 	for i, t := range tokens {
 		hits[i] = m.in(s[t.Start:t.End], language)&^m.circumstance != 0
 	}
-	best, least := "", 1e9
+	best, least, measured := "", 1e9, false
 	shares := m.clauseShares(s, matches, language)
 	for i, span := range matches {
 		if span[0] < labelEnd(s) {
@@ -151,7 +151,12 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 			continue
 		}
 		d := distance(tokens, hits, span) - elsewhere*shares[i]
-		if units != nil && !units.MatchString(part+" ") {
+		switch {
+		case units == nil || units.MatchString(part+" "):
+			measured = true
+		case measured && elided.MatchString(s[span[1]:]) && allDigits(part):
+			// "at least 21 years old, guards at least 18"
+		default:
 			d += 1000 // only if there is none of the wanted dimension
 		}
 		if pattern == quantity && (year.MatchString(part) || single.MatchString(part)) {
@@ -195,6 +200,12 @@ var besideOffice = regexp.MustCompile(`^((?:[Tt]he|[Aa]n?) \pL+) (?:of|by|to|wit
 // nothing of what was asked, where another figure's clause has all.
 const elsewhere = 30
 
+// elided matches what follows a number whose unit an earlier one has.
+var elided = regexp.MustCompile(`^\s?(?:$|[.,;:)]|(?:in|for|and|or|on|at|after|from|by|when|with)\b)`)
+
+// betweenClauses matches what stands between clauses.
+var betweenClauses = regexp.MustCompile(`[,;] (?:and )?| and (?:at |for |of )?`)
+
 // clauseShares returns which part of the question each match has in its clause:
 // "admissions brought £3.21 million, membership £1.48 million".
 func (m *matcher) clauseShares(s string, matches [][]int, language text.Language) []float64 {
@@ -204,11 +215,13 @@ func (m *matcher) clauseShares(s string, matches [][]int, language text.Language
 	}
 	for i, span := range matches {
 		from, to := 0, len(s)
-		if at := strings.LastIndex(s[:span[0]], ", "); at >= 0 {
-			from = at
-		}
-		if at := strings.Index(s[span[1]:], ", "); at >= 0 {
-			to = span[1] + at
+		for _, at := range betweenClauses.FindAllStringIndex(s, -1) {
+			if at[1] <= span[0] {
+				from = at[1]
+			} else if at[0] >= span[1] {
+				to = at[0]
+				break
+			}
 		}
 		out[i] = m.share(m.in(s[from:to], language) &^ m.circumstance)
 	}
@@ -291,7 +304,8 @@ func bestCell(pattern, units *regexp.Regexp, m *matcher, s string, language text
 			continue
 		}
 		bits := m.in(name, language)
-		worth := m.worthOf(bits) - m.worthOf(bits&m.counted)/2 // "how many tests failed" is for the column of failures
+		// What was taken over from an earlier question decides where nothing else does.
+		worth := m.worthOf(bits&^m.carried) + m.worthOf(bits&m.carried)/1000 - m.worthOf(bits&m.counted)/2 // "how many tests failed" is for the column of failures
 		if m.most != nil && m.most.MatchString(name) {
 			worth += 0.02
 		}
