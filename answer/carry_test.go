@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -144,5 +145,39 @@ func TestAThingTakesThePlaceOfItsKind(t *testing.T) {
 				t.Errorf("%s after %s is not about %q any more", test.then, test.before, word)
 			}
 		}
+	}
+}
+
+func TestNumbersTakeThePlaceOfNumbers(t *testing.T) {
+	for _, test := range []struct {
+		earlier, later string
+		want           []string
+	}{
+		{"what is product 7 for", "and product 13", []string{"7"}},
+		{"what is product 7 for", "and product 7", nil},
+		{"what is product 7 for", "and its price", nil},
+		{"how many visitors came in 2019", "which year had the most", []string{"2019"}},
+		{"how many visitors came in 2019", "and what did they pay", nil},
+	} {
+		if got := renumbered(strings.Fields(test.earlier), strings.Fields(test.later)); !slices.Equal(got, test.want) {
+			t.Errorf("%q after %q takes the place of %q, want %q", test.later, test.earlier, got, test.want)
+		}
+	}
+}
+
+// TestTheKindOfAnswerIsInherited has a follow-up after a follow-up.
+func TestTheKindOfAnswerIsInherited(t *testing.T) {
+	a := asker(t)
+	got := ask(t, a, "And of the Dew House?", "What is the night minimum of the Palm House?", "And of the Orchid House?")
+	if got.Short != "12 °C" {
+		t.Errorf("it says %q, understood as %s", got.Short, got.Standalone)
+	}
+	soft := a.analyse("How many people can come?", []string{"When is the vault open?"})
+	if !slices.ContainsFunc(soft.query.Terms, func(t index.Term) bool { return t.Word == "vault" }) {
+		t.Errorf("a question of soft words is understood as %s", soft.standalone)
+	}
+	who := a.analyse("And the treasurer?", []string{"Who is the finance director?"})
+	if slices.ContainsFunc(who.query.Terms, func(t index.Term) bool { return t.Word == "director" || t.Word == "finance" }) {
+		t.Errorf("another office is understood as %s", who.standalone)
 	}
 }

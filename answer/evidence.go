@@ -373,7 +373,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.literal = m.literals(p, i, title)
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.outdated = outdated
-		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(under).any())&m.own == 0
+		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(under).any())&m.own == 0 || q.staysElsewhere(e.text)
 		e.score = e.features.score(m.weights(), e.outdated, e.astray)
 		if e.taught == 1 {
 			e.score += shown

@@ -30,13 +30,7 @@ const (
 
 // refersBack tells whether a question leans on those before it.
 func refersBack(folded string, terms []index.Term, language text.Language) bool {
-	own := 0
-	for _, t := range terms {
-		if !text.IsFunctionWord(t.Word, language) {
-			own++
-		}
-	}
-	if followUp.MatchString(folded) || own < 2 {
+	if followUp.MatchString(folded) || len(contentOf(terms, language)) < fewWords {
 		return true
 	}
 	words := strings.Fields(folded)
@@ -48,6 +42,9 @@ func refersBack(folded string, terms []index.Term, language text.Language) bool 
 	}
 	return false
 }
+
+// fewWords is how many words of its own a question has at least that stands by itself.
+const fewWords = 2
 
 // tiesClauses matches what follows a "that" which points at nothing before the
 // question: "a packet that was out for longer".
@@ -108,10 +105,10 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 			}
 		}
 		added = append(added, literals...)
+		if followUp.MatchString(folded) && !strings.HasPrefix(folded, "what if") && q.want == wantSentence {
+			q.wants(after[i]) // "and in the orchid house?"
+		}
 		if !refersBack(before, earlier.Terms, q.language) {
-			if followUp.MatchString(folded) && !strings.HasPrefix(folded, "what if") && q.want == wantSentence {
-				q.wants(after[i]) // "and in the orchid house?"
-			}
 			break
 		}
 		weight *= fading
@@ -191,6 +188,9 @@ func replaced(earlier, later []string) map[string]bool {
 	for _, word := range insteadOf(earlier, later) {
 		out[word] = true
 	}
+	for _, number := range renumbered(earlier, later) {
+		out[number] = true
+	}
 	// "How do I add one", then "and how do I delete it": one deed for another.
 	if how, did := deed(earlier); did != "" {
 		if same, does := deed(later); does != did && same == how {
@@ -205,12 +205,36 @@ func replaced(earlier, later []string) map[string]bool {
 	return out
 }
 
+// whichYear matches what asks for a year, so that one named before is not meant.
+var whichYear = regexp.MustCompile(`\b(?:which|what) years?\b`)
+
+// renumbered returns the numbers of an earlier question in whose place a later one puts
+// others, "product 7" and then "and product 13?", or asks for any.
+func renumbered(earlier, later []string) (out []string) {
+	for i, word := range earlier {
+		switch {
+		case !allDigits(word):
+		case yearAlone.MatchString(word) && whichYear.MatchString(strings.Join(later, " ")):
+			out = append(out, word)
+		case i > 0:
+			at := slices.Index(later, earlier[i-1])
+			if at >= 0 && at+1 < len(later) && later[at+1] != word && allDigits(later[at+1]) {
+				out = append(out, word)
+			}
+		}
+	}
+	return out
+}
+
 // leadsIn matches how a follow-up begins that names another thing.
 var leadsIn = regexp.MustCompile(`^(?:(?:and|but|or|so|then) )?(?:what about |how about )?(?:(?:in|at|on|for|of|with|by) )?(?:the |an? )?`)
 
 // aboutWhat matches what a question is about: "woody plants" in "how long are woody
 // plants kept", "tansy" in "when was tansy built".
 var aboutWhat = regexp.MustCompile(`\b(?:is|are|was|were|does|do|did|must|may|can|should) (?:the |an? )?((?:\w+ ){1,2}?)(?:be |` + done + `\b)`)
+
+// whoIs matches what office somebody is asked for.
+var whoIs = regexp.MustCompile(`^who (?:is|was) (?:the )?(.+)$`)
 
 // mostWordsOfAThing is how many words a follow-up has that only names another thing.
 const mostWordsOfAThing = 3
@@ -236,6 +260,9 @@ func insteadOf(earlier, later []string) []string {
 		return out
 	}
 	if m := aboutWhat.FindStringSubmatch(strings.Join(earlier, " ")); m != nil {
+		return strings.Fields(m[1])
+	}
+	if m := whoIs.FindStringSubmatch(strings.Join(earlier, " ")); m != nil {
 		return strings.Fields(m[1])
 	}
 	return nil

@@ -54,7 +54,13 @@ func (q *question) opposes(s string) bool {
 			return true
 		}
 	}
-	return q.stays != nil && q.stays.MatchString(strings.Join(words, " "))
+	return q.staysElsewhere(s)
+}
+
+// staysElsewhere tells whether a sentence speaks of staying out where a question speaks
+// of staying in, or the other way about, which no other words make up for.
+func (q *question) staysElsewhere(s string) bool {
+	return q.stays != nil && q.stays.MatchString(foldedQuestion(s))
 }
 
 // staysOtherwise returns what matches "stay out" where a question says "stay in", and

@@ -1,6 +1,9 @@
 package answer
 
-import "testing"
+import (
+	"strings"
+	"testing"
+)
 
 func TestOpposes(t *testing.T) {
 	for _, test := range []struct {
@@ -21,5 +24,17 @@ func TestOpposes(t *testing.T) {
 		if got := q.opposes(test.sentence); got != test.want {
 			t.Errorf("%q says the contrary of %q: %v", test.sentence, test.question, got)
 		}
+	}
+}
+
+// TestStayingOutIsNotStayingIn asks of one where the documents speak of the other in the
+// question's very words.
+func TestStayingOutIsNotStayingIn(t *testing.T) {
+	a := asker(t)
+	if got := ask(t, a, "How long may seed stay in the cold store?"); strings.Contains(got.Text, "four hours") {
+		t.Errorf("in the store: %s", got.Text)
+	}
+	if got := ask(t, a, "How long may seed stay out of the cold store?"); got.Short != "Four hours" {
+		t.Errorf("out of the store: %s", got.Text)
 	}
 }
