@@ -37,6 +37,9 @@ var unitNames = map[string]string{
 	"l": "litre", "liter": "litre", "h": "hour", "min": "minute", "yr": "year", "°c": "degree", "per": "%", "percent": "%",
 }
 
+// currencies are the signs of what is also written out.
+var currencies = map[string]string{"pound": "£", "pounds": "£", "euro": "€", "euros": "€", "dollar": "$", "dollars": "$"}
+
 func amountOf(currency, number, unit string) (amount, bool) {
 	digits := strings.ReplaceAll(number, ",", "")
 	switch {
@@ -53,6 +56,9 @@ func amountOf(currency, number, unit string) (amount, bool) {
 		return amount{value, currency}, true
 	}
 	unit = strings.ToLower(strings.ReplaceAll(unit, " ", ""))
+	if sign := currencies[unit]; sign != "" {
+		return amount{value, sign}, true
+	}
 	if len(unit) > 2 {
 		unit = strings.TrimSuffix(unit, "s")
 	}

@@ -4,6 +4,8 @@ import (
 	"math"
 	"slices"
 	"testing"
+
+	"jardinet/index"
 )
 
 func TestAmountsOf(t *testing.T) {
@@ -73,5 +75,23 @@ func TestAmountsInWords(t *testing.T) {
 	}
 	if a, ok := amountOf("£", "", ""); ok {
 		t.Errorf("no number is %+v", a)
+	}
+}
+
+func TestCurrenciesAreWrittenOut(t *testing.T) {
+	for written, sign := range map[string]string{"Who may sign for 2,000 pounds?": "Who may sign for £2,000?", "A bill of 40 euros": "A bill of €40"} {
+		if got, want := amountsOf(written), amountsOf(sign); len(got) != 1 || len(want) != 1 || got[0] != want[0] {
+			t.Errorf("%q has %v, %q has %v", written, got, sign, want)
+		}
+	}
+	a := asker(t)
+	for _, term := range a.analyse("Who may sign for 2,000 pounds?", nil).query.Terms {
+		if term.Word == "pounds" {
+			t.Error("it looks for pounds")
+		}
+	}
+	heavy := a.analyse("How many pounds does it weigh?", nil)
+	if !slices.ContainsFunc(heavy.query.Terms, func(t index.Term) bool { return t.Word == "pounds" }) {
+		t.Error("it does not look for pounds of weight")
 	}
 }

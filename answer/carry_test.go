@@ -181,3 +181,19 @@ func TestTheKindOfAnswerIsInherited(t *testing.T) {
 		t.Errorf("another office is understood as %s", who.standalone)
 	}
 }
+
+// TestAnotherThingIsAsked has a follow-up that asks something else of the same thing, and
+// one that the evidence for the question before does not answer.
+func TestAnotherThingIsAsked(t *testing.T) {
+	gone := replaced(strings.Fields("what is the gauge of the railway"), strings.Fields("how long is it"))
+	if !gone["gauge"] || gone["railway"] {
+		t.Errorf("it is not about %v any more", gone)
+	}
+	if gone := replaced(strings.Fields("what is the gauge of the railway"), strings.Fields("and of the tram")); gone["gauge"] {
+		t.Errorf("of another thing the same is asked, and not without %v", gone)
+	}
+	a := asker(t)
+	if got := ask(t, a, "May I take it to my house?", "Does a packet carry a card?"); got.Short == "Yes" {
+		t.Errorf("what is not said is affirmed: %s", got.Text)
+	}
+}

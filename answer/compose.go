@@ -97,7 +97,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	if torn(q, m, out.Short, found[0], chosen, candidates) {
 		out.Short = "" // either might be meant, so neither is said first
 	}
-	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && !measuring.MatchString(q.standalone) && affirms(&found[0]) {
+	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && !measuring.MatchString(q.standalone) && affirms(&found[0]) && !(q.follows && m.own&^found[0].bits != 0) {
 		out.Short = yesOrNo(q, found[0].text, top.Passage.Language)
 	}
 	if other, ok := contrary(q, m, from, found, candidates); ok {

@@ -57,6 +57,7 @@ var dimensions = []dimension{
 		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`), nil},
 	{regexp.MustCompile(`\b(?:how heavy|weigh|weight|mass)\b`), unitsOf(`tonnes?|kilograms?|grams?|kg|g|t|mg`), nil},
 	{regexp.MustCompile(`\b(?:how fast|speed)\b`), regexp.MustCompile(unitsOf(`km/h|mph|m/s`).String() + `|(?i:\bhalved\b|\bhalf (?:the )?speed\b|\bwalking (?:pace|speed)\b)`), nil},
+	{regexp.MustCompile(`\bwhat (?:share|part|fraction)\b|\b(?:pay|pays|paid|put|puts) into\b`), regexp.MustCompile(`%|per ?cent|[£€$]|\b(?:half|third|quarter)\b|\d in \d`), nil},
 	{regexp.MustCompile(`\b(?:salary|salaries|wages?|earns?|earnings|paid (?:a|per) (?:month|year|hour)|salaire|gehalt|lohn)\b`),
 		regexp.MustCompile(`[£€$]|\beuros?\b|\bpounds?\b`), regexp.MustCompile(`(?i)\b(?:salar(?:y|ies)|wages?|pay|paid|earns?|earnings|remunerat\pL+|stipends?|salaire|gehalt|lohn)\b`)},
 	{regexp.MustCompile(`\b(?:price|cost|costs|fee|fare|fares|pay|paid|how much (?:is|are|does|do) (?:a|an|the) (?:ticket|entry)|prix|tarif|coute)\b`),

@@ -188,6 +188,11 @@ func replaced(earlier, later []string) map[string]bool {
 	for _, word := range insteadOf(earlier, later) {
 		out[word] = true
 	}
+	if m := askedOf.FindStringSubmatch(strings.Join(earlier, " ")); m != nil && !followUp.MatchString(strings.Join(later, " ")) && asksFirst.MatchString(strings.Join(later, " ")) {
+		for _, word := range strings.Fields(m[1]) {
+			out[word] = true // "what is the gauge of the railway", then "how long is it?"
+		}
+	}
 	for _, number := range renumbered(earlier, later) {
 		out[number] = true
 	}
@@ -225,6 +230,9 @@ func renumbered(earlier, later []string) (out []string) {
 	}
 	return out
 }
+
+// askedOf matches what is asked of a thing.
+var askedOf = regexp.MustCompile(`^what (?:is|was|are|were) the ((?:\w+ ){1,2}?)of `)
 
 // leadsIn matches how a follow-up begins that names another thing.
 var leadsIn = regexp.MustCompile(`^(?:(?:and|but|or|so|then) )?(?:what about |how about )?(?:(?:in|at|on|for|of|with|by) )?(?:the |an? )?`)

@@ -165,6 +165,9 @@ func words(s string) map[string]bool {
 func (a *Asker) analyse(asked string, after []string) *question {
 	q := &question{standalone: strings.TrimSpace(asked)}
 	q.query = a.Index.Parse(asked) // the index makes good what is misspelt
+	if q.amounts = amountsOf(asked); len(q.amounts) > 0 { // "2,000 pounds" is £2,000, and about no pounds
+		q.query.Terms = slices.DeleteFunc(q.query.Terms, func(t index.Term) bool { return currencies[t.Word] != "" })
+	}
 	q.measureAlone(foldedQuestion(asked))
 	languages := a.Index.Languages()
 	if len(languages) > 0 {
@@ -184,7 +187,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.identity = asksIdentity.MatchString(folded)
 	q.denied = deniedOf(folded, stemmer, q.language)
 	q.steps = asksSteps.MatchString(folded)
-	q.amounts, q.superlative = amountsOf(asked), superlativeOf(folded)
+	q.superlative = superlativeOf(folded)
 	q.numbers = namingNumbers(q.standalone, q.language)
 	if q.superlative != nil && len(q.query.Terms) > 1 {
 		for i := range q.query.Terms {

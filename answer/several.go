@@ -31,7 +31,7 @@ const (
 var (
 	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?((?:(?:since|until|from|by|for|to|with|at|in)\s+)?` + questionWord + `\s+.*|(?:since\s+)?(?:when|why|where)$|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the)\s.*)$`)
 	asksFirst       = regexp.MustCompile(`(?i)^(?:[\pL\s,]{0,30}[:,]\s+)?(?:(?:and|but|in|at|on|for|from|to|by|with|under|until|since)\s+)*` + questionWord + `\b|^(?:is|are|was|were|does|do|did|can|may|must|should|will|has|have)\b`)
-	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (are|were) (the [^,;]+?) and (the [^,;]+)$`)
+	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (is|was|are|were) (the [^,;]+?) and (the [^,;]+)$`)
 	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from)\s+([^,;?]+)$`)
 	twoMeasures     = regexp.MustCompile(`(?i)^(how \w+(?: \pL+){0,2}?) and (how \w+(?: \pL+){0,2}?) (` + auxiliary + ` .+)$`)
 	holdsAuxiliary  = regexp.MustCompile(`(?i)\b` + auxiliary + `\b`)
@@ -84,8 +84,24 @@ func clauses(sentence string, after []string) []Part {
 		return []Part{{Question: capital(sentence) + "?", after: after}}
 	}
 	first := Part{Question: capital(sentence[:at[0]]) + "?", after: after}
-	rest := sentence[at[2]:at[3]]
+	rest := likewise(sentence[:at[0]], sentence[at[2]:at[3]])
 	return append([]Part{first}, clauses(rest, append(slices.Clone(after), first.Question))...)
+}
+
+// withoutVerb matches a second question that leaves out what it shares with the first.
+var withoutVerb = regexp.MustCompile(`(?i)^(?:` + questionWord + `) (for|against|in|on|at|from|with|under|to) ([^?]+)$`)
+
+// likewise completes a question by what the one before it says up to the same relation:
+// "which product is used against slugs" and "which against mites".
+func likewise(before, rest string) string {
+	m := withoutVerb.FindStringSubmatch(rest)
+	if m == nil || holdsAuxiliary.MatchString(m[2]) {
+		return rest
+	}
+	if at := strings.LastIndex(before, " "+m[1]+" "); at > 0 {
+		return before[:at] + " " + m[1] + " " + m[2]
+	}
+	return rest
 }
 
 // sidesOf parts a question that asks the same of two things.
@@ -128,7 +144,7 @@ func thingsOf(whole string) []Part {
 		return nil
 	}
 	is, first, second := "is", m[2], m[3]
-	if strings.EqualFold(m[1], "were") {
+	if one := strings.ToLower(m[1]); one == "were" || one == "was" {
 		is = "was"
 	}
 	if at := strings.Index(second, " of "); at > 0 && !strings.Contains(first, " of ") {
