@@ -164,7 +164,7 @@ func words(s string) map[string]bool {
 // questions before it that it does not replace.
 func (a *Asker) analyse(asked string, after []string) *question {
 	q := &question{standalone: strings.TrimSpace(asked)}
-	q.query = a.Index.Parse(asked) // the index makes good what is misspelt
+	q.query = a.Index.Parse(asked)                        // the index makes good what is misspelt
 	if q.amounts = amountsOf(asked); len(q.amounts) > 0 { // "2,000 pounds" is £2,000, and about no pounds
 		q.query.Terms = slices.DeleteFunc(q.query.Terms, func(t index.Term) bool { return currencies[t.Word] != "" })
 	}
