@@ -72,11 +72,16 @@ var calibrated = sync.OnceValue(func() *calibration {
 // confidence is the probability that an answer from this evidence is right
 // (logistic regression).
 func (s *Signals) confidence(c *calibration) float64 {
+	return math.Round(1000*logistic(ordered(SignalNames, c.Weights), s.Vector())) / 1000
+}
+
+// logistic is the probability that logistic regression gives to some values.
+func logistic(weights, values []float64) float64 {
 	sum := 0.0
-	for i, v := range s.Vector() {
-		sum += c.Weights[SignalNames[i]] * v
+	for i, v := range values {
+		sum += weights[i] * v
 	}
-	return math.Round(1000/(1+math.Exp(-sum))) / 1000
+	return 1 / (1 + math.Exp(-sum))
 }
 
 // odds turns a probability into a number between 0 and 1 that grows with the logarithm

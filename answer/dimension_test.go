@@ -105,7 +105,7 @@ func TestCircumstances(t *testing.T) {
 }
 
 func TestWhatIsMeasuredInItsOwnUnits(t *testing.T) {
-	for _, test := range []struct{ question, yes, no string }{
+	checkFits(t, []fit{
 		{"How old is the oldest palm?", "The oldest palm is 140 years old.", "The oldest palm is 21 metres high."},
 		{"How old must a guard be?", "Guards are at least 18.", "Guards stand 3 metres from the track."},
 		{"How old is the engine?", "Engine · Kind: steam · Built: 1911", "Engine · Kind: steam · Weight t: 8.2"},
@@ -113,12 +113,5 @@ func TestWhatIsMeasuredInItsOwnUnits(t *testing.T) {
 		{"How dim are the lights?", "The lights are dimmed to 50 lux.", "The lights are dimmed at 17:00."},
 		{"How steep is the line?", "The steepest gradient is 1 in 52.", "The line is 2.4 kilometres long."},
 		{"How humid is the room?", "The room is kept at 15 per cent.", "The room is kept at 15 °C."},
-	} {
-		if !fitting(t, test.question, test.yes) {
-			t.Errorf("%s: %q does not fit", test.question, test.yes)
-		}
-		if fitting(t, test.question, test.no) {
-			t.Errorf("%s: %q fits", test.question, test.no)
-		}
-	}
+	})
 }

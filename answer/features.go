@@ -97,12 +97,17 @@ var evidenceWeights = sync.OnceValue(func() []float64 {
 	if err := json.Unmarshal(fittedEvidence, &file); err != nil {
 		panic(fmt.Errorf("answer: evidence.json: %w", err)) // the program was built wrong
 	}
-	out := make([]float64, len(FeatureNames))
-	for i, name := range FeatureNames {
-		out[i] = file.Weights[name]
+	return ordered(FeatureNames, file.Weights)
+})
+
+// ordered returns named weights in the order of some names, 0 for what has none.
+func ordered(names []string, weights map[string]float64) []float64 {
+	out := make([]float64, len(names))
+	for i, name := range names {
+		out[i] = weights[name]
 	}
 	return out
-})
+}
 
 // score is the logarithm, but for a constant, of the probability that a sentence
 // is the one that answers; outdated tells of one in an older edition, astray of one

@@ -79,7 +79,7 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 	var added []string
 	weight := carried
 	later := [][]string{strings.Fields(folded)}
-	own := contentOf(q.query.Terms, q.language)
+	own, goesOn := contentOf(q.query.Terms, q.language), followUp.MatchString(folded)
 	for i := len(after) - 1; i >= 0; i-- {
 		earlier := a.Index.Parse(after[i])
 		before := foldedQuestion(after[i])
@@ -89,7 +89,7 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 		for _, words := range later {
 			maps.Copy(gone, replaced(strings.Fields(before), words))
 		}
-		if followUp.MatchString(folded) && len(own) <= mostWordsOfAThing {
+		if goesOn && len(own) <= mostWordsOfAThing {
 			if word := a.ofAKind(own, contentOf(earlier.Terms, q.language), q.language); word != "" {
 				gone[word] = true
 			}
@@ -105,7 +105,7 @@ func (a *Asker) carry(q *question, folded string, after []string) {
 			}
 		}
 		added = append(added, literals...)
-		if followUp.MatchString(folded) && !strings.HasPrefix(folded, "what if") && q.want == wantSentence {
+		if goesOn && !strings.HasPrefix(folded, "what if") && q.want == wantSentence {
 			q.wants(after[i]) // "and in the orchid house?"
 		}
 		if !refersBack(before, earlier.Terms, q.language) {
@@ -145,12 +145,9 @@ func (a *Asker) ofAKind(own, earlier []string, language text.Language) string {
 			return ""
 		}
 		for _, y := range earlier {
-			for _, i := range embedder.Rows(text.Token{Word: x}, language) {
-				for _, j := range embedder.Rows(text.Token{Word: y}, language) {
-					if s := a.Rank.Model.Similarity(int(i), int(j)); s > best {
-						best, out = s, y
-					}
-				}
+			s := a.Rank.Model.Nearest(embedder.Rows(text.Token{Word: x}, language), embedder.Rows(text.Token{Word: y}, language))
+			if s > best {
+				best, out = s, y
 			}
 		}
 	}
@@ -188,7 +185,8 @@ func replaced(earlier, later []string) map[string]bool {
 	for _, word := range insteadOf(earlier, later) {
 		out[word] = true
 	}
-	if m := askedOf.FindStringSubmatch(strings.Join(earlier, " ")); m != nil && !followUp.MatchString(strings.Join(later, " ")) && asksFirst.MatchString(strings.Join(later, " ")) {
+	now := strings.Join(later, " ")
+	if m := askedOf.FindStringSubmatch(strings.Join(earlier, " ")); m != nil && !followUp.MatchString(now) && asksFirst.MatchString(now) {
 		for _, word := range strings.Fields(m[1]) {
 			out[word] = true // "what is the gauge of the railway", then "how long is it?"
 		}
@@ -267,11 +265,10 @@ func insteadOf(earlier, later []string) []string {
 		}
 		return out
 	}
-	if m := aboutWhat.FindStringSubmatch(strings.Join(earlier, " ")); m != nil {
-		return strings.Fields(m[1])
-	}
-	if m := whoIs.FindStringSubmatch(strings.Join(earlier, " ")); m != nil {
-		return strings.Fields(m[1])
+	for _, thing := range []*regexp.Regexp{aboutWhat, whoIs} {
+		if m := thing.FindStringSubmatch(strings.Join(earlier, " ")); m != nil {
+			return strings.Fields(m[1])
+		}
 	}
 	return nil
 }

@@ -72,8 +72,8 @@ type schooling struct {
 // taughtWeights are the weights of the features where lessons have a say.
 var taughtWeights = sync.OnceValue(func() []float64 {
 	out := slices.Clone(evidenceWeights())
-	for i, name := range FeatureNames {
-		out[i] += schooled().Evidence[name]
+	for i, more := range ordered(FeatureNames, schooled().Evidence) {
+		out[i] += more
 	}
 	return out
 })
@@ -123,18 +123,6 @@ func holdsEach(s string, literals []string) bool {
 }
 
 // likenessWeights are the weights of the numbers, in the order of Vector.
-var likenessWeights = sync.OnceValue(func() []float64 {
-	out := make([]float64, len(LikenessNames))
-	for i, name := range LikenessNames {
-		out[i] = schooled().Likeness[name]
-	}
-	return out
-})
+var likenessWeights = sync.OnceValue(func() []float64 { return ordered(LikenessNames, schooled().Likeness) })
 
-func (l *Likeness) probability() float64 {
-	sum, weights := 0.0, likenessWeights()
-	for i, v := range l.Vector() {
-		sum += weights[i] * v
-	}
-	return 1 / (1 + math.Exp(-sum))
-}
+func (l *Likeness) probability() float64 { return logistic(likenessWeights(), l.Vector()) }

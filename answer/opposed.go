@@ -4,8 +4,6 @@ import (
 	"regexp"
 	"slices"
 	"strings"
-
-	"jardinet/text"
 )
 
 // What is said of summer answers no question about winter, and how long seed may stay
@@ -45,10 +43,7 @@ func (q *question) opposes(s string) bool {
 	if len(q.oppositions) == 0 && q.stays == nil {
 		return false
 	}
-	var words []string
-	for _, t := range text.Tokens(s) {
-		words = append(words, t.Word)
-	}
+	words := strings.Fields(foldedQuestion(s))
 	for _, o := range q.oppositions {
 		if !slices.Contains(words, o.word) && slices.ContainsFunc(o.contrary, func(w string) bool { return slices.Contains(words, w) }) {
 			return true

@@ -137,7 +137,7 @@ func (l *Lessons) accounts(all []likened, asked *rank.Asked, may func(Place) boo
 	}
 	asked.Each(len(places), func(reader rank.Reader, i int) {
 		says := l.says[places[i]]
-		out[places[i]].weigh(asked, reader.ReadTokens(says.tokens, says.language).All().Nearness)
+		out[places[i]].weigh(asked, reader.ReadTokens(says.tokens, says.language).Nearness())
 	})
 	return out
 }

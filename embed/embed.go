@@ -147,6 +147,18 @@ func (m *Model) Similarity(a, b int) float64 {
 	return float64(Dot(m.row(a), m.row(b))) / lengths
 }
 
+// Nearest returns the greatest similarity of a row of one word and a row of another, 0
+// if none are alike.
+func (m *Model) Nearest(a, b []int32) float64 {
+	most := 0.0
+	for _, i := range a {
+		for _, j := range b {
+			most = max(most, m.Similarity(int(i), int(j)))
+		}
+	}
+	return most
+}
+
 // Weight returns how much a word tells.
 func (m *Model) Weight(word int) float32 { return m.scales[word] * m.lengths[word] }
 

@@ -166,3 +166,14 @@ func BenchmarkEmbed(b *testing.B) {
 	}
 	b.ReportMetric(float64(len(tokens)), "words/op")
 }
+
+func TestNearestRowsOfTwoWords(t *testing.T) {
+	m := Default()
+	dog, cat, pay := int32(m.Find("dog", "en")), int32(m.Find("cat", "en")), int32(m.Find("pay", "en"))
+	if got, want := m.Nearest([]int32{pay, dog}, []int32{cat}), m.Similarity(int(dog), int(cat)); got != want {
+		t.Errorf("the nearest is %.3f, want %.3f", got, want)
+	}
+	if got := m.Nearest(nil, []int32{cat}); got != 0 {
+		t.Errorf("of nothing it is %.3f", got)
+	}
+}

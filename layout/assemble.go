@@ -272,9 +272,9 @@ func isContentsPage(lines []*line) bool {
 				named = true
 			}
 		}
-		if endsInPage(s) {
+		if page, ok := pageAtEnd(s); ok {
 			ending++
-			n, _ := strconv.Atoi(s[strings.LastIndexByte(s, ' ')+1:]) // 0 for a roman one
+			n, _ := strconv.Atoi(page) // 0 for a roman one
 			if n < before {
 				falling++
 			}
@@ -284,16 +284,18 @@ func isContentsPage(lines []*line) bool {
 	return named && ending*2 > len(lines) || len(lines) > 12 && ending*10 > len(lines)*8 && falling*10 < ending
 }
 
-// endsInPage tells whether the last word of a line is a page number, and no sentence ends
-// there.
-func endsInPage(s string) bool {
+// pageAtEnd returns the last word of a line, and whether it is a page number and no
+// sentence ends there.
+func pageAtEnd(s string) (string, bool) {
 	last := strings.LastIndexByte(s, ' ')
-	return last > 0 && isPageNumber(s[last+1:]) && !strings.HasSuffix(s, ".")
+	word := s[last+1:]
+	return word, last > 0 && isPageNumber(word) && !strings.HasSuffix(s, ".")
 }
 
 func isContentsLine(l *line, contents bool) bool {
 	s := l.text
-	return strings.Contains(s, ". .") && leaders.MatchString(s) || strings.Contains(s, "....") && leaders.MatchString(s) || contents && endsInPage(s)
+	_, page := pageAtEnd(s)
+	return strings.Contains(s, ". .") && leaders.MatchString(s) || strings.Contains(s, "....") && leaders.MatchString(s) || contents && page
 }
 
 // kind tells what a block that begins with l is.

@@ -112,6 +112,9 @@ func (r *Reading) Near(token int) float64 {
 	return 0
 }
 
+// Nearness returns how near the words come to each term.
+func (r *Reading) Nearness() []float64 { return r.reader.best(r.words) }
+
 // All is the span of all words.
 func (r *Reading) All() Span { return r.Span(0, math.MaxInt) }
 

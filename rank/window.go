@@ -126,12 +126,8 @@ func (r *reader) likeness(t *term, m *meaning, language text.Language) float64 {
 		return 0
 	}
 	most := t.like[m.stem]
-	for _, a := range t.rows {
-		for _, b := range m.rows {
-			if s := r.Model.Similarity(int(a), int(b)); s > likeFrom {
-				most = max(most, likeMost*(s-likeFrom)/(1-likeFrom))
-			}
-		}
+	if s := r.Model.Nearest(t.rows, m.rows); s > likeFrom {
+		most = max(most, likeMost*(s-likeFrom)/(1-likeFrom))
 	}
 	return most
 }
