@@ -386,9 +386,32 @@ func byEvidence(candidates []Candidate, found []evidence) []Candidate {
 	return out
 }
 
-// one answers a single question: by the documents' own words or, where these are not
-// enough, by what lessons tell of.
+// one answers a single question; one that may lean on those before it or not, as it is
+// answered the surer.
 func (a *Asker) one(ctx context.Context, question string, after []string) (*Answer, error) {
+	if !a.readsEitherWay(question, after) {
+		return a.reading(ctx, question, after)
+	}
+	leaning, err := a.reading(ctx, question, after)
+	if err != nil {
+		return nil, err
+	}
+	alone, err := a.reading(ctx, question, nil)
+	if err != nil {
+		return nil, err
+	}
+	chosen := leaning
+	if alone.State != NotFound && (leaning.State == NotFound || alone.Confidence > leaning.Confidence) {
+		chosen = alone
+	}
+	chosen.Timing = leaning.Timing
+	chosen.Timing.add(alone.Timing)
+	return chosen, nil
+}
+
+// reading answers a question, read in one way: by the documents' own words or, where these
+// are not enough, by what lessons tell of.
+func (a *Asker) reading(ctx context.Context, question string, after []string) (*Answer, error) {
 	clock := newClock()
 	asked := a.analyse(question, after)
 	out := blank(question)

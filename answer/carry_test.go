@@ -96,7 +96,7 @@ func TestNoVerdictWhereTwoFiguresAreCompared(t *testing.T) {
 func TestPartNumbersAreTakenOverWhole(t *testing.T) {
 	a := asker(t)
 	q := a.analyse("How much of it?", []string{"What is kept in store C2?"})
-	if !strings.HasSuffix(q.standalone, "C2)") || strings.Contains(q.standalone, " c ") {
+	if q.standalone != "How much of store C2?" {
 		t.Errorf("it is understood as %q", q.standalone)
 	}
 }

@@ -41,7 +41,7 @@ func TestCountedOf(t *testing.T) {
 
 func TestCarriedWordsFade(t *testing.T) {
 	a := asker(t)
-	q := a.analyse("Who signs for it?", []string{"What is the night minimum in the Dew House?", "And how is it measured?"})
+	q := a.analyse("Who signs then?", []string{"What is the night minimum in the Dew House?", "And how is it measured?"})
 	weights := map[string]float64{}
 	for _, term := range q.query.Terms {
 		weights[term.Word] = term.Weight

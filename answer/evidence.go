@@ -100,6 +100,7 @@ type matcher struct {
 	counted      uint64           // the term for what is counted
 	measured     uint64           // the term that asks for a measure, "how long" or "volume"
 	most         *regexp.Regexp   // the name of a column of the most, or the least, where that is asked; may be nil
+	later        bool             // it asks how something is after a time
 	extremes     [][]float64      // by candidate and sentence, where a superlative is asked
 	superlative  uint64           // its term, which stands in the row that it is true of
 	carried      uint64           // terms taken over from earlier questions
@@ -124,9 +125,9 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 			m.few += t.Weight
 		}
 		switch bit := uint64(1) << min(i, 63); {
-		case t.Weight == 1 && !t.Not:
+		case t.Weight == 1 && !t.Not && q.says(t.Word):
 			m.own |= bit
-		case q.follows && t.Weight < 1:
+		case q.follows && (t.Weight < 1 || !q.says(t.Word)):
 			m.carried |= bit
 		}
 		m.total += worth
@@ -157,11 +158,17 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		m.proper |= m.in(word, q.language)
 	}
 	folded := foldedQuestion(q.standalone)
-	m.most = extremeOf(folded)
+	m.most, m.later = extremeOf(folded), goesLater.MatchString(folded)
 	if around := circumstance.FindStringSubmatch(folded); around != nil {
 		m.circumstance = m.in(around[1], q.language)
 	}
 	return m
+}
+
+// says tells whether a question has one of some words by itself, and not only since it was
+// written out.
+func (q *question) says(words string) bool {
+	return q.said == nil || slices.ContainsFunc(strings.Fields(words), func(w string) bool { return q.said[w] })
 }
 
 // quantities are words for what the unit of a figure tells by itself.

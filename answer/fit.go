@@ -65,9 +65,10 @@ func numberOf(s, stem string, stemmer *text.Stemmer) bool {
 }
 
 // cellCounts tells whether a cell of a row is named for what is counted, or is the
-// row's name and begins with it.
+// row's name and begins with it, or says it after a comma.
 func cellCounts(cell, stem string, stemmer *text.Stemmer) bool {
 	name, _, headed := strings.Cut(cell, ": ")
+	_, unit, _ := strings.Cut(name, ", ") // "Gas, gigawatt hours"
 	for _, t := range text.Tokens(name) {
 		if stemmer.Stem(t.Word) == stem {
 			return true
@@ -76,7 +77,7 @@ func cellCounts(cell, stem string, stemmer *text.Stemmer) bool {
 			break
 		}
 	}
-	return false
+	return !headed && slices.ContainsFunc(text.Tokens(unit), func(t text.Token) bool { return stemmer.Stem(t.Word) == stem })
 }
 
 // tellsOf tells whether a pattern matches something in a sentence that does not

@@ -46,7 +46,7 @@ var (
 var agent = regexp.MustCompile(`\bby (?:(?:the|an?) )?\p{L}`)
 
 // posted matches an office in a table's cell, which has no article.
-var posted = regexp.MustCompile(`(?i)[:·] (?:\pL+ ){0,3}(?:manager|officer|director|keeper|driver|guard|supervisor|head|curator|staff|warden|signaller|trustees?|engineer|gardener|technician|chair|foreman|grower|secretary|treasurer|patrol|examiner|contractor|volunteers|administrator|estates)(?:$| ·)`)
+var posted = regexp.MustCompile(`(?i)[:·] (?:\pL+ ){0,3}(?:manager|officer|director|keeper|driver|guard|supervisor|head|curator|staff|warden|signaller|trustees?|engineer|gardener|technician|chair|foreman|grower|secretary|treasurer|patrol|examiner|contractor|volunteers|administrator|estates)(?:$| (?:·|or|and|with|of) ?)`)
 
 // persons are words for whoever is something, where no name and no office is said.
 var persons = regexp.MustCompile(`(?i)\b(?:no ?one|nobody|every(?:one|body)|any(?:one|body)|some(?:one|body)|those|people|persons?|holders?|staff|members?|volunteers?|visitors?|children|users?|women|men) (?:who|whose|with|without|under|over|of|holding|that|aged)\b`)

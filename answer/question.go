@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"jardinet/index"
+	"jardinet/rank"
 	"jardinet/text"
 )
 
@@ -31,32 +32,33 @@ type question struct {
 	query       index.Query
 	want        want
 	language    text.Language
-	units       *regexp.Regexp // what a quantity is wanted in; nil for any
-	named       *regexp.Regexp // what has to stand beside such a quantity; nil for nothing
-	value       *regexp.Regexp // what a value looks like
-	attribute   string         // "colour" in "what colour are …"; may be empty
-	steps       bool           // it asks for steps by that name
-	parts       bool           // several things are asked at once
-	compare     bool           // two things are to be set side by side
-	subject     []string       // stems of what it asks the nature of; may be empty
-	code        bool           // it asks for something that is written like code
-	howTo       bool           // it asks how something is done
-	leave       bool           // it asks whether one may
-	occasion    bool           // it asks on what occasion, which need not be a day
-	identity    bool           // it asks who somebody is
-	denied      string         // stem of what it says does not happen; may be empty
-	frequency   bool           // it asks how often
-	bounded     bool           // it asks how much something may or must be
-	measure     *regexp.Regexp // words that go with the quantity it asks for; may be nil
-	condition   *regexp.Regexp // how the answer is worded: "dry when", of "when is it dry"; may be nil
-	counted     string         // stem of what "how many …" asks the number of; may be empty
-	follows     bool           // it took words over from the questions before
-	amounts     []amount       // that it names
-	numbers     []string       // that name something: of a train, of a year
-	oppositions []opposition   // words of which a sentence may say the contrary
-	stays       *regexp.Regexp // the contrary of "stay in"; may be nil
-	byVerb      bool           // the attribute is what is done
-	superlative *superlative   // of which one thing it asks; may be nil
+	units       *regexp.Regexp  // what a quantity is wanted in; nil for any
+	named       *regexp.Regexp  // what has to stand beside such a quantity; nil for nothing
+	value       *regexp.Regexp  // what a value looks like
+	attribute   string          // "colour" in "what colour are …"; may be empty
+	steps       bool            // it asks for steps by that name
+	parts       bool            // several things are asked at once
+	compare     bool            // two things are to be set side by side
+	subject     []string        // stems of what it asks the nature of; may be empty
+	code        bool            // it asks for something that is written like code
+	howTo       bool            // it asks how something is done
+	leave       bool            // it asks whether one may
+	occasion    bool            // it asks on what occasion, which need not be a day
+	identity    bool            // it asks who somebody is
+	denied      string          // stem of what it says does not happen; may be empty
+	frequency   bool            // it asks how often
+	bounded     bool            // it asks how much something may or must be
+	measure     *regexp.Regexp  // words that go with the quantity it asks for; may be nil
+	condition   *regexp.Regexp  // how the answer is worded: "dry when", of "when is it dry"; may be nil
+	counted     string          // stem of what "how many …" asks the number of; may be empty
+	follows     bool            // it took words over from the questions before
+	said        map[string]bool // its own words, where it was written out; nil if it was not
+	amounts     []amount        // that it names
+	numbers     []string        // that name something: of a train, of a year
+	oppositions []opposition    // words of which a sentence may say the contrary
+	stays       *regexp.Regexp  // the contrary of "stay in"; may be nil
+	byVerb      bool            // the attribute is what is done
+	superlative *superlative    // of which one thing it asks; may be nil
 }
 
 // wants are tried in order; the first that matches a clause of the folded
@@ -66,7 +68,7 @@ var wants = []struct {
 	want    want
 }{
 	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|(?:what|which) (?:are (?:the )?|is the )?(?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:\w+ )?(?:work|tasks?|jobs?|checks?|duties) (?:is|are|must|should|have to|has to|needs? to)|what (?:is|comes) next|what then|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
-	{regexp.MustCompile(`^(?:and |but |so )?what (?:do|does|did|must|will|would|is|was) (?:\w+ ){0,5}?(?:pay|paid|cost|weigh|earn)\b|\b(?:within (?:what|which) (?:time|period|interval)|how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently|icy|chilly|cool|frosty|steep|loud|bright|dim|strong|damp|young|small|short|low|narrow|shallow|slow|busy|humid|moist|noisy|dark)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|area|surface|diameter|thickness|girth|mass|range|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
+	{regexp.MustCompile(`^(?:and |but |so )?what (?:do|does|did|must|will|would|is|was) (?:\w+ ){0,5}?(?:pay|paid|cost|weigh|earn|spend|spent|bring in|take in|raise)\b|\b(?:within (?:what|which) (?:time|period|interval)|how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently|icy|chilly|cool|frosty|steep|loud|bright|dim|strong|damp|young|small|short|low|narrow|shallow|slow|busy|humid|moist|noisy|dark|hard|acid|acidic|alkaline|salty|dense|expensive|dear|costly|cheap)|what (?:\w+ ){0,4}?(?:temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|area|surface|diameter|thickness|girth|mass|range|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
 	{regexp.MustCompile(`^(?:and |but |so |since |until |from |by |til )*when\b|\bwhen ` + auxiliary + `\b|\b(?:what (?:date|year|month|day|time)|which (?:date|year|month|day)s?|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
 	{regexp.MustCompile(`^(?:and |but |so |to |by |from |for |with |of )*(?:who|whose|whom)\b|\bwho ` + auxiliary + `\b|\b(?:which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
 	{regexp.MustCompile(`^(?:and |but |so |from )*where\b|\bwhere ` + auxiliary + `\b|\b(?:in which (?:house|building|room|place|glasshouse|zone|cabinet|store)|ou (?:est|se|sont|puis|peut)|wo)\b`), wantPlace},
@@ -163,10 +165,21 @@ func words(s string) map[string]bool {
 // analyse works out what is asked. A follow-up takes over the words of the
 // questions before it that it does not replace.
 func (a *Asker) analyse(asked string, after []string) *question {
-	q := &question{standalone: strings.TrimSpace(asked)}
+	whole, leans := a.writtenOut(asked, after)
+	said := map[string]bool(nil)
+	if whole != "" {
+		said, asked = wordSet(asked), whole
+	}
+	q := &question{standalone: strings.TrimSpace(asked), follows: said != nil, said: said}
 	q.query = a.Index.Parse(asked)                        // the index makes good what is misspelt
 	if q.amounts = amountsOf(asked); len(q.amounts) > 0 { // "2,000 pounds" is £2,000, and about no pounds
 		q.query.Terms = slices.DeleteFunc(q.query.Terms, func(t index.Term) bool { return currencies[t.Word] != "" })
+		for i := range q.query.Terms {
+			money := strings.ContainsAny(q.amounts[0].unit, "£€$")
+			if t := &q.query.Terms[i]; money && len(q.query.Terms) > 1 && allDigits(t.Word) {
+				t.Weight = softWeight // a rule for it need not name it, and "extension 200" is not about it
+			}
+		}
 	}
 	q.measureAlone(foldedQuestion(asked))
 	languages := a.Index.Languages()
@@ -176,7 +189,12 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	asked = respelt(asked, func(word string) bool { return a.Rank.Model.Find(word, q.language) >= 0 })
 	folded := foldedQuestion(asked)
 	q.wants(asked)
-	if len(after) > 0 {
+	q.lighten(asked, after)
+	switch {
+	case len(after) == 0 || whole != "" && !leans:
+	case leans:
+		a.carry(q, folded, after)
+	default:
 		a.carryOver(q, folded, after)
 	}
 	stemmer := text.NewStemmer(q.language)
@@ -217,6 +235,29 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
 	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")
 	return q
+}
+
+var pointsAt = regexp.MustCompile(`\b(?:that|this|these|those) (\w+)`)
+
+// lighten has what was put into a follow-up weigh as what is taken over, but for names,
+// and what it only points at, "that post", little.
+func (q *question) lighten(asked string, after []string) {
+	if own := func(t index.Term) bool { return q.says(t.Word) && tells(t.Word) }; len(after) == 0 || !slices.ContainsFunc(q.query.Terms, own) {
+		return
+	}
+	names := strings.ToLower(strings.Join(append(properNames(asked, q.language), rank.Literals(asked)...), " "))
+	pointed := map[string]bool{}
+	for _, m := range pointsAt.FindAllStringSubmatch(foldedQuestion(asked), -1) {
+		pointed[m[1]] = true
+	}
+	for i := range q.query.Terms {
+		switch t := &q.query.Terms[i]; {
+		case pointed[t.Word] && len(q.query.Terms) > 1:
+			t.Weight = min(t.Weight, softWeight)
+		case !q.says(t.Word) && !strings.Contains(names, t.Word):
+			t.Weight = min(t.Weight, carried)
+		}
+	}
 }
 
 // measureAlone has the adjective of "how long is it" stand for what the lexicon says
@@ -303,6 +344,9 @@ func countedOf(folded string, language text.Language) string {
 		return ""
 	}
 	counted, rest := m[1], strings.Fields(m[2])
+	if !several(counted) && len(rest) > 0 && several(rest[0]) && tells(rest[0]) {
+		return rest[0] // "germination tests passed in"
+	}
 	for i, word := range rest {
 		if text.IsFunctionWord(word, language) || tiesClauses.MatchString(word) {
 			if i > 0 && !relations[word] {
@@ -315,6 +359,11 @@ func countedOf(folded string, language text.Language) string {
 		return ""
 	}
 	return counted
+}
+
+// several tells whether a word is written as more than one.
+func several(word string) bool {
+	return len(word) > 3 && strings.HasSuffix(word, "s") && !strings.HasSuffix(word, "ss") && !strings.HasSuffix(word, "us") && !strings.HasSuffix(word, "is")
 }
 
 // uncounted are words that whatever is counted need not be called by: "each coach

@@ -22,8 +22,8 @@ const (
 var placeCell = regexp.MustCompile(`(?i) · (?:place|where|location|room|position|site|address|standort|ort|lieu)(?: of [^:·]*)?: ([^·]*\pL[^·]*)`)
 
 var (
-	quantity = regexp.MustCompile(`(?i)(?:[£€$]\s?(?:\d[\d,.]*\d|\d)(?:\s(?:million|billion|thousand)\b)?|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
-	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}\b(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
+	quantity = regexp.MustCompile(`(?i)(?:\b1 in \d+\b|(?:` + digits + `|\b` + numberWords + `)\s(?:hours?|days?|weeks?|months?|years?|minutes?) and (?:` + digits + `|` + numberWords + `)\s(?:seconds?|minutes?|hours?|days?|weeks?|months?)\b|\d[\d.,]*\s?[£€$]|[£€$]\s?(?:\d[\d,.]*\d|\d)(?:\s(?:million|billion|thousand)\b)?|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
+	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}\b(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:on|by|from|until|till|before|after|since|of) the (?:\d{1,2}(?:st|nd|rd|th)|(?:first|second|third|fourth|fifth|sixth|seventh|eighth|ninth|tenth) (?:working |calendar |full )?(?:day|week|month|year))\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
 	name     = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+`)
 	office   = regexp.MustCompile(`\b(?:the|The|an?|An?)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+(?:\p{Lu}\p{L}+|\p{L}+(?:\s\p{L}{4,})?)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?)*`)
 	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|ensur(?:e|es|ing)|prevents?|allows?|makes? it|as a result|parce|car|afin|weil|damit)\b`)
@@ -159,14 +159,36 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 		default:
 			d += 1000 // only if there is none of the wanted dimension
 		}
-		if pattern == quantity && (year.MatchString(part) || single.MatchString(part)) {
+		switch {
+		case pattern == quantity && (year.MatchString(part) || single.MatchString(part)):
 			d += 100
+		case pattern == quantity && withinTime.MatchString(s[:span[0]]), pattern == date && m.beside(s[:span[0]], language):
+			d += elsewhere
+		case pattern == quantity && m.later && thereafter.MatchString(s[span[1]:]):
+			d -= elsewhere
 		}
 		if d < least {
 			best, least = part, d
 		}
 	}
 	return strings.TrimRight(best, " ,.")
+}
+
+// withinTime matches what stands before a time that says when, and not how long:
+// "one month in the first two years". partOfName matches what stands before a date that
+// tells which one: "the storm of January 2025".
+var (
+	withinTime = regexp.MustCompile(`(?i)\b(?:in|during|within|for) the (?:first|last|next|second) $`)
+	thereafter = regexp.MustCompile(`(?i)^\s(?:after|later|from then)\b`)
+	partOfName = regexp.MustCompile(`(?i)\b(?:after|before|since|during|from) the (\pL+) of (?:the )?$`)
+	goesLater  = regexp.MustCompile(`\b(?:after|following|from then|later)\b`)
+)
+
+// beside tells whether what stands before a date makes it a part of the name of something
+// that is not asked about.
+func (m *matcher) beside(before string, language text.Language) bool {
+	name := partOfName.FindStringSubmatch(before)
+	return name != nil && m.in(name[1], language)&^m.circumstance == 0
 }
 
 // ofADate tells whether a number is the day in a date.
@@ -299,18 +321,24 @@ func bestCell(pattern, units *regexp.Regexp, m *matcher, s string, language text
 	best, most := "", 0.0
 	for _, cell := range cells[1:] {
 		name, value, named := strings.Cut(cell, ": ")
-		at := pattern.FindStringIndex(value)
-		if !named || at == nil || withinWord(value, at[0]) {
+		if !named || value == "" {
 			continue
 		}
 		bits := m.in(name, language)
+		at := pattern.FindStringIndex(value)
+		if at == nil && (bits&m.own == 0 || strings.ContainsAny(value, "0123456789") || len(strings.Fields(value)) > longestOffice || asked(m, value, language)) || at != nil && withinWord(value, at[0]) {
+			continue // what is named for what is asked may say "not controlled"
+		}
 		// What was taken over from an earlier question decides where nothing else does.
-		worth := m.worthOf(bits&^m.carried) + m.worthOf(bits&m.carried)/1000 - m.worthOf(bits&m.counted)/2 // "how many tests failed" is for the column of failures
+		worth := m.worthOf(bits&^m.carried) + m.worthOf(bits&m.carried)/1000 - m.worthOf(bits&m.counted&^m.carried)/2 // "how many tests failed" is for the column of failures
 		if m.most != nil && m.most.MatchString(name) {
 			worth += 0.02
 		}
 		if units != nil && carriesUnit(cell, units) {
 			worth += 0.01 // decides where no name does
+		}
+		if at == nil {
+			value = capital(value)
 		}
 		if worth > most {
 			best, most = withUnit(name, value), worth
