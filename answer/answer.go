@@ -348,6 +348,9 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 		if out, err = a.several(ctx, question, all, after); err != nil {
 			return nil, err
 		}
+		if c := contestOf(strings.TrimRight(strings.TrimSpace(question), "?. ")); c != nil {
+			c.decide(out)
+		}
 	}
 	if out == nil || out.State == NotFound && !out.unproven {
 		whole, err := a.one(ctx, question, after)
@@ -430,7 +433,7 @@ func (a *Asker) reading(ctx context.Context, question string, after []string) (*
 	out.Timing.Search = clock.lap()
 	m := newMatcher(asked, search.asked)
 	found := a.settle(out, asked, m, search, clock)
-	recalled := a.Lessons.recall(asked, search.asked, a.Only)
+	recalled := a.Lessons.recall(asked, m, a.Only)
 	out.Recalled = recalled.likest
 	if len(recalled.heeded()) > 0 && (recalled.likest[0].Likely >= decisive || out.State == NotFound || a.Alternatives) {
 		var err error

@@ -36,6 +36,9 @@ var endless = regexp.MustCompile(`(?i)\b(?:for ?ever|for life|permanently|indefi
 // isFrom matches what says of a year that something is as old as that.
 const isFrom = `\b(?:built|made|founded|planted|born|established|erected|opened|constructed|begun|dates?|sown|bought|introduced|created|laid|published|issued|construit|gebaut|gegründet)\b`
 
+// since matches the year from which something is.
+var since = regexp.MustCompile(`(?i:` + isFrom + `)[^.;·]*?(` + anyYear.String() + `)`)
+
 // dimensions are looked up in order; those of the first that is asked hold.
 var dimensions = []dimension{
 	{asksFrequency, regexp.MustCompile(frequent.String() + `|` + unitsOf(`times|hours?|days?|weeks?|months?|years?|heures?|jours?|semaines?|mois|ans?|Stunden|Tage|Wochen|Monate|Jahre`).String()), nil},

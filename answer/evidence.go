@@ -105,6 +105,7 @@ type matcher struct {
 	superlative  uint64           // its term, which stands in the row that it is true of
 	carried      uint64           // terms taken over from earlier questions
 	own          uint64           // terms that the question has by itself, and that are not soft
+	spoken       map[string]bool  // stems of all words of the question, its numbers as such
 	recalled     *recollection    // what lessons say; nil where they have no say
 	titles       map[string]marks // by language and title, where one is read often
 	asked        *rank.Asked
@@ -158,6 +159,11 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		m.proper |= m.in(word, q.language)
 	}
 	folded := foldedQuestion(q.standalone)
+	stemmer := text.NewStemmer(q.language)
+	m.spoken = map[string]bool{}
+	for _, word := range strings.Fields(folded) {
+		m.spoken[numeric(word, stemmer)] = true
+	}
 	m.most, m.later = extremeOf(folded), goesLater.MatchString(folded)
 	if around := circumstance.FindStringSubmatch(folded); around != nil {
 		m.circumstance = m.in(around[1], q.language)
@@ -536,6 +542,23 @@ func isTotal(row string) bool {
 func (m *matcher) otherRow(s string, language text.Language) bool {
 	name, _, _ := strings.Cut(s, " · ")
 	return !isTotal(s) && m.in(name, language) == 0
+}
+
+// holdsName tells whether the whole name of a row stands in the question: "Child under 3",
+// of what is asked about children under three.
+func (m *matcher) holdsName(row string, language text.Language) bool {
+	name, _, _ := strings.Cut(row, " · ")
+	stemmer := m.stemmerOf(language)
+	tokens := text.Tokens(name)
+	return len(tokens) > 0 && !slices.ContainsFunc(tokens, func(t text.Token) bool { return !m.spoken[numeric(t.Word, stemmer)] })
+}
+
+// numeric is the stem of a word, or its number.
+func numeric(word string, stemmer *text.Stemmer) string {
+	if numberWord.MatchString(word) {
+		return text.Normal(word)
+	}
+	return stemmer.Stem(word)
 }
 
 // graded is the share of terms that stand somewhere only by a word of like meaning,

@@ -49,6 +49,7 @@ type Features struct {
 	Listing float64 // 1 for code, a synopsis or a formula, unless the question asks for such
 	Keyed   float64 // share that stands in it, for a row
 	Other   float64 // 1 for a row that is named for something not asked about
+	Entry   float64 // 1 for a row whose whole name stands in the question
 	Heads   float64 // 1 for a line that others are entries under
 	Rules   float64 // 1 for a rule where the question asks whether one may
 	Mute    float64 // 1 for a line without any word of grammar, which no sentence is, unless the question asks for code
@@ -72,7 +73,7 @@ type Features struct {
 func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Unnamed, f.Missed, f.Misnumber, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
-		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Defines, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Heads, f.Rules,
+		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Defines, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Entry, f.Heads, f.Rules,
 		f.Mute, f.Listed, f.Headed, f.Banded, f.Names, f.Argues, f.Denies, f.Opposed, f.Apt, f.Taught, f.Told, f.Standing, f.Close,
 	}
 }
@@ -80,7 +81,7 @@ func (f *Features) Vector() []float64 {
 // FeatureNames are the names of Vector's numbers.
 var FeatureNames = []string{
 	"inside", "like", "label", "section", "title", "elsewhere", "unnamed", "missed", "misnumber", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
-	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "defines", "tells", "bounds", "echoes", "listing", "keyed", "other", "heads", "rules",
+	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "defines", "tells", "bounds", "echoes", "listing", "keyed", "other", "entry", "heads", "rules",
 	"mute", "listed", "headed", "banded", "names", "argues", "denies", "opposed", "apt", "taught", "told", "standing", "close",
 }
 
@@ -166,6 +167,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 		*from.feature = m.share(from.marks.exact&^known) + alike*m.share(from.marks.like&^known)
 		known |= from.marks.any()
 	}
+	f.Entry = one(at.Kind == layout.Table && f.Other == 0 && m.holdsName(e.text, p.Language))
 	f.Meets, f.Lacks = one(e.fits && q.specific()), one(!e.fits && q.specific())
 	f.Bare = one(span.New == 0 && !e.fits)
 	says, defined := m.hasSubject(q.subject, e.text, p.Language)

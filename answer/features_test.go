@@ -170,3 +170,23 @@ func TestARowForTheAmountAsked(t *testing.T) {
 		t.Errorf("it asks about %v", q.amounts)
 	}
 }
+
+// TestRowsByTheirWholeName compares the names of rows with questions.
+func TestRowsByTheirWholeName(t *testing.T) {
+	a := asker(t)
+	for _, test := range []struct {
+		question, row string
+		want          bool
+	}{
+		{"What do children under three pay on the train?", "Child under 3 · Single £: free", true},
+		{"What do children under three pay on the train?", "Child 3 to 15 · Single £: 2.00", false},
+		{"What do many short whistles mean?", "Many short · Danger", true},
+		{"What do many short whistles mean?", "Two short · Guard: ready to start?", false},
+		{"When does train 5 leave?", "5 · Main Gate: 12:45", true},
+	} {
+		m := newMatcher(a.analyse(test.question, nil), nil)
+		if got := m.holdsName(test.row, "en"); got != test.want {
+			t.Errorf("%s, %q: %v", test.question, test.row, got)
+		}
+	}
+}

@@ -40,6 +40,9 @@ type Lessons struct {
 type said struct {
 	tokens   []text.Token
 	language text.Language
+	text     string // without its headings
+	headings string
+	sentence passage.Sentence
 }
 
 // A lessonWord is a word of a lesson, in the lesson's language.
@@ -145,7 +148,7 @@ func (a *Asker) said(lessons []Lesson) (map[Place]said, error) {
 			for n, s := range p.Sentences {
 				at := Place{key, ordinal, n}
 				if _, told := out[at]; told {
-					out[at] = said{text.Tokens(p.SectionPath() + "\n" + p.Text[s.Start:s.End]), p.Language}
+					out[at] = said{text.Tokens(p.SectionPath() + "\n" + p.Text[s.Start:s.End]), p.Language, strings.Clone(p.Text[s.Start:s.End]), p.SectionPath(), s}
 				}
 			}
 			return nil

@@ -151,7 +151,33 @@ func recalled(t *testing.T, a *Asker, question string, lessons ...Lesson) *recol
 	asked := a.Rank.Ask(q.standalone, "en", &q.query, a.Index.Languages())
 	a.Index.Weigh(&q.query)
 	asked.Ready()
-	return learn(t, a, lessons...).recall(q, asked, nil)
+	return learn(t, a, lessons...).recall(q, newMatcher(q, asked), nil)
+}
+
+// TestALessonsPlaceHoldsWhatIsAskedFor has questions of the words of a lesson whose place
+// has no figure, or another number.
+func TestALessonsPlaceHoldsWhatIsAskedFor(t *testing.T) {
+	a := asker(t)
+	likeness := func(question, lesson, document, quote string) Likeness {
+		got := recalled(t, a, question, quoted(t, a, lesson, document, quote)).likest
+		if len(got) == 0 {
+			t.Fatalf("%q does not recall %q", question, lesson)
+		}
+		return got[0].Likeness
+	}
+	for _, test := range []struct {
+		question, lesson, document, quote string
+		unfit, misnumber                  float64
+	}{
+		{"How long may seed stay outside the freezer?", "May seed stay outside the freezer?", "vault.pdf", "no longer than four hours", 0, 0},
+		{"How long may dogs stay?", "May dogs stay?", "house.pdf", "Dogs are allowed", 1, 0},
+		{"May dogs stay in 2019?", "May dogs stay?", "house.pdf", "Dogs are allowed", 0, 1},
+	} {
+		got := likeness(test.question, test.lesson, test.document, test.quote)
+		if got.Unfit != test.unfit || got.Misnumber != test.misnumber {
+			t.Errorf("%s, %q: unfit %.0f, misnumbered %.0f", test.question, test.quote, got.Unfit, got.Misnumber)
+		}
+	}
 }
 
 // TestTheLikestLessonIsRecalledFirst has lessons of three places.

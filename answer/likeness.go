@@ -32,21 +32,24 @@ type Likeness struct {
 	Unnamed float64 // 1 if one names something that the other does not
 	Opposed float64 // 1 if the lesson speaks of the contrary
 
-	Stated float64 // of the question's words that stand in the place, or its headings
-	United float64 // of those that stand in some lesson of the place
-	Whole  float64 // of those that stand in either
-	Fully  float64 // the product of Whole and Lesson
-	Ahead  float64 // Whole less the most of a lesson of another place
-	Lead   float64 // Fully less the same
+	Stated    float64 // of the question's words that stand in the place, or its headings
+	United    float64 // of those that stand in some lesson of the place
+	Whole     float64 // of those that stand in either
+	Fully     float64 // the product of Whole and Lesson
+	Unfit     float64 // 1 if the kind of thing asked for does not stand in the place
+	Misnumber float64 // of the question's numbers that name something, those that stand in neither
+
+	Ahead float64 // Whole less the most of a lesson of another place
+	Lead  float64 // Fully less the same
 }
 
 // Vector returns the numbers in a fixed order, after a one; LikenessNames names them.
 func (l *Likeness) Vector() []float64 {
-	return []float64{1, l.Asked, l.Exact, l.Lesson, l.Gap, l.Spare, l.Pairs, l.Cosine, l.Kind, l.Words, l.Unnamed, l.Opposed, l.Stated, l.United, l.Whole, l.Fully, l.Ahead, l.Lead}
+	return []float64{1, l.Asked, l.Exact, l.Lesson, l.Gap, l.Spare, l.Pairs, l.Cosine, l.Kind, l.Words, l.Unnamed, l.Opposed, l.Stated, l.United, l.Whole, l.Fully, l.Unfit, l.Misnumber, l.Ahead, l.Lead}
 }
 
 // LikenessNames are the names of Vector's numbers.
-var LikenessNames = []string{"base", "asked", "exact", "lesson", "gap", "spare", "pairs", "cosine", "kind", "words", "unnamed", "opposed", "stated", "united", "whole", "fully", "ahead", "lead"}
+var LikenessNames = []string{"base", "asked", "exact", "lesson", "gap", "spare", "pairs", "cosine", "kind", "words", "unnamed", "opposed", "stated", "united", "whole", "fully", "unfit", "misnumber", "ahead", "lead"}
 
 // lessons.json is written by bench/answers.
 //

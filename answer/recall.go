@@ -47,6 +47,19 @@ type likened struct {
 type account struct {
 	near                  []float64 // how near its lessons come to each term
 	united, stated, whole float64   // shares
+	unfit                 float64   // 1 if the kind of thing asked for does not stand there
+	misnumber             float64   // share of the numbers asked about that do not
+}
+
+// misnumbered is the share of numbers that a text does not hold.
+func misnumbered(numbers []string, s string) float64 {
+	missing := 0.0
+	for _, n := range numbers {
+		if !holdsNumber(s, n) {
+			missing++
+		}
+	}
+	return missing / max(1, float64(len(numbers)))
 }
 
 // weigh works the shares out, given how near what stands there comes to each term.
@@ -56,14 +69,15 @@ func (a *account) weigh(asked *rank.Asked, stated []float64) {
 
 // recall returns what lessons say of a question, those alone that tell of a document
 // which may be looked in; nil allows all.
-func (l *Lessons) recall(q *question, asked *rank.Asked, allowed func(key string) bool) *recollection {
+func (l *Lessons) recall(q *question, m *matcher, allowed func(key string) bool) *recollection {
 	out := &recollection{told: map[Place]marks{}, taught: map[Place]float64{}}
 	if l == nil || len(l.all) == 0 {
 		return out
 	}
+	asked := m.asked
 	may := func(at Place) bool { return allowed == nil || allowed(at.Key) }
 	all := l.compare(q, asked, may)
-	accounts := l.accounts(all, asked, may)
+	accounts := l.accounts(all, q, m, may)
 	for at, a := range accounts {
 		exact, like := rank.Bits(a.near)
 		out.told[at] = marks{exact, like}
@@ -120,7 +134,7 @@ func (l *Lessons) candidates(asked *rank.Asked, may func(Place) bool) []likened 
 }
 
 // accounts puts together what is said of each place.
-func (l *Lessons) accounts(all []likened, asked *rank.Asked, may func(Place) bool) map[Place]*account {
+func (l *Lessons) accounts(all []likened, q *question, m *matcher, may func(Place) bool) map[Place]*account {
 	out := map[Place]*account{}
 	var places []Place
 	for _, c := range all {
@@ -135,9 +149,11 @@ func (l *Lessons) accounts(all []likened, asked *rank.Asked, may func(Place) boo
 			out[at].near = nearer(out[at].near, c.near)
 		}
 	}
-	asked.Each(len(places), func(reader rank.Reader, i int) {
-		says := l.says[places[i]]
-		out[places[i]].weigh(asked, reader.ReadTokens(says.tokens, says.language).Nearness())
+	m.asked.Each(len(places), func(reader rank.Reader, i int) {
+		says, a := l.says[places[i]], out[places[i]]
+		a.weigh(m.asked, reader.ReadTokens(says.tokens, says.language).Nearness())
+		a.unfit = one(q.want.certain() && !m.with(reader).fits(q, says.text, says.sentence))
+		a.misnumber = misnumbered(q.numbers, says.headings+" "+says.text)
 	})
 	return out
 }
@@ -156,8 +172,10 @@ func compete(all []likened, accounts map[Place]*account) {
 	var whole, fully race
 	for i := range all {
 		likeness := &all[i].likeness
+		likeness.Unfit, likeness.Misnumber = 1, 1
 		for _, at := range all[i].At {
 			if a := accounts[at]; a != nil {
+				likeness.Unfit, likeness.Misnumber = min(likeness.Unfit, a.unfit), min(likeness.Misnumber, a.misnumber)
 				likeness.Stated, likeness.United, likeness.Whole = max(likeness.Stated, a.stated), max(likeness.United, a.united), max(likeness.Whole, a.whole)
 			}
 		}

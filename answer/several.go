@@ -32,7 +32,7 @@ var (
 	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?((?:(?:since|until|from|by|for|to|with|at|in)\s+)?` + questionWord + `\s+.*|(?:since\s+)?(?:when|why|where)$|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the)\s.*)$`)
 	asksFirst       = regexp.MustCompile(`(?i)^(?:[\pL\s,]{0,30}[:,]\s+)?(?:(?:and|but|in|at|on|for|from|to|by|with|under|until|since)\s+)*` + questionWord + `\b|^(?:is|are|was|were|does|do|did|can|may|must|should|will|has|have)\b`)
 	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (is|was|are|were) (the [^,;]+?) and (the [^,;]+)$`)
-	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from)\s+([^,;?]+)$`)
+	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from|after|before|with|without)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from|after|before|with|without)\s+([^,;?]+)$`)
 	twoMeasures     = regexp.MustCompile(`(?i)^(how \w+(?: \pL+){0,2}?) and (how \w+(?: \pL+){0,2}?) (` + auxiliary + ` .+)$`)
 	holdsAuxiliary  = regexp.MustCompile(`(?i)\b` + auxiliary + `\b`)
 	twoYears        = regexp.MustCompile(`(?i)^(.*?)\b(?:in|from)\s+(?:the\s+)?(` + yearPattern + `)\s+(?:and|to)\s+(?:in\s+)?(?:the\s+)?(` + yearPattern + `)\b(.*)$`)
@@ -45,9 +45,12 @@ var (
 
 // parts takes a question apart; nil if it is one.
 func parts(question string) []Part {
-	whole := strings.TrimRight(strings.TrimSpace(question), "? ")
+	whole := strings.TrimRight(strings.TrimSpace(question), "?. ")
 	if m := premised.FindStringSubmatch(whole); m != nil && asksFirst.MatchString(m[3]) {
 		return []Part{{Question: m[1] + m[2], Premise: true}, {Question: capital(m[3]) + "?", after: []string{m[1] + m[2]}}}
+	}
+	if c := contestOf(whole); c != nil {
+		return c.parts()
 	}
 	if sides := sidesOf(whole); sides != nil {
 		return sides
@@ -80,6 +83,14 @@ func clauses(sentence string, after []string) []Part {
 		return []Part{{Question: capital(sentence) + "?", after: after}}
 	}
 	at := anotherQuestion.FindStringSubmatchIndex(sentence)
+	if at != nil && opensPair.MatchString(sentence[:at[0]]) { // "between what was paid and what was owed"
+		from := at[2]
+		if at = anotherQuestion.FindStringSubmatchIndex(sentence[from:]); at != nil {
+			for i := range at {
+				at[i] += from
+			}
+		}
+	}
 	if at == nil || len(text.Tokens(sentence[:at[0]])) < 3 {
 		return []Part{{Question: capital(sentence) + "?", after: after}}
 	}
@@ -88,12 +99,38 @@ func clauses(sentence string, after []string) []Part {
 	return append([]Part{first}, clauses(rest, append(slices.Clone(after), first.Question))...)
 }
 
+var opensPair = regexp.MustCompile(`(?i)\bbetween\b[^,;]*$`)
+
 // withoutVerb matches a second question that leaves out what it shares with the first.
-var withoutVerb = regexp.MustCompile(`(?i)^(?:` + questionWord + `) (for|against|in|on|at|from|with|under|to) ([^?]+)$`)
+var withoutVerb = regexp.MustCompile(`(?i)^(?:` + questionWord + `) (for|against|in|on|at|from|with|under|to|about|of|into|as|after|before) ([^?]+)$`)
+
+// A second question may leave out what is counted, or of what one is chosen, or say "that
+// of 2021" of something of another year.
+var (
+	countedAgain  = regexp.MustCompile(`(?i)^(how (?:many|much)) ((?:` + auxiliary + `)\b.*)$`)
+	countsWhat    = regexp.MustCompile(`(?i)^(?:\pL+ )?how (?:many|much) (\pL+(?: \pL+)??) (?:` + auxiliary + `|of|in|at|on|came|\pL+ed)\b`)
+	choosesAgain  = regexp.MustCompile(`(?i)^which ((?:is|are|was|were|has|have) .*)$`)
+	choosesWhat   = regexp.MustCompile(`(?i)^which (\pL+(?: \pL+)??) (?:` + auxiliary + `)\b`)
+	thatOf        = regexp.MustCompile(`(?i)^(?:` + questionWord + `)\b.*\b(?:that|the one|those) (?:of|in|from) (?:the )?(` + yearPattern + `)(?: \pL+)?$`)
+	yearPatternOf = regexp.MustCompile(`\b` + yearPattern + `\b`)
+)
 
 // likewise completes a question by what the one before it says up to the same relation:
 // "which product is used against slugs" and "which against mites".
 func likewise(before, rest string) string {
+	if m := thatOf.FindStringSubmatch(rest); m != nil && yearPatternOf.MatchString(before) {
+		return yearPatternOf.ReplaceAllString(before, m[1]) // "and how many did that of 2021"
+	}
+	if m := countedAgain.FindStringSubmatch(rest); m != nil {
+		if noun := countsWhat.FindStringSubmatch(before); noun != nil {
+			return m[1] + " " + noun[1] + " " + m[2] // "and how many were lost"
+		}
+	}
+	if m := choosesAgain.FindStringSubmatch(rest); m != nil {
+		if noun := choosesWhat.FindStringSubmatch(before); noun != nil {
+			return "which " + noun[1] + " " + m[1]
+		}
+	}
 	m := withoutVerb.FindStringSubmatch(rest)
 	if m == nil || holdsAuxiliary.MatchString(m[2]) {
 		return rest
@@ -125,10 +162,16 @@ func sidesOf(whole string) []Part {
 		return sides
 	}
 	m := samePlace.FindStringSubmatch(whole)
-	if m == nil || !strings.EqualFold(m[2], m[4]) || !asksFirst.MatchString(m[1]) || wantOf(whole) == wantSteps || wantOf(whole) == wantYesNo {
+	if m == nil || strings.EqualFold(m[2], "from") != strings.EqualFold(m[4], "from") || !asksFirst.MatchString(m[1]) || wantOf(whole) == wantSteps || wantOf(whole) == wantYesNo {
 		return nil
 	}
 	first, second := m[3], m[5]
+	// "in the first and in the second quarter"
+	if words := strings.Fields(first); inOrder[strings.ToLower(words[len(words)-1])] {
+		if of := strings.Fields(second); len(of) > 1 && inOrder[strings.ToLower(of[len(of)-2])] {
+			first += " " + of[len(of)-1]
+		}
+	}
 	// "at the end of September and at the end of December 2025"
 	if y := years.FindString(second); y != "" && !years.MatchString(first) {
 		first += " " + y

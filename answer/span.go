@@ -66,6 +66,9 @@ func figure(q *question, m *matcher, s string, language text.Language) string {
 			return often
 		}
 	}
+	if from := since.FindStringSubmatch(s); from != nil && q.measure != nil && q.measure == measured["old"] {
+		return from[1]
+	}
 	if q.units == nil || !endless.MatchString(s) || quantity.MatchString(s) {
 		return nearest(quantity, q.unitsIn(s), m, s, language)
 	}

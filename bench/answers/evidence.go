@@ -30,7 +30,7 @@ var groups = []group{
 	{"what stands around it", []string{"label", "section", "title", "elsewhere", "unnamed", "missed", "misnumber", "covered"}},
 	{"kind of answer", []string{"fits", "unfit", "meets", "lacks", "apart", "literal", "listed", "headed", "banded", "names", "argues", "apt"}},
 	{"wording", []string{"aside", "subject", "defines", "tells", "bounds", "echoes", "rules", "denies", "opposed"}},
-	{"form of the text", []string{"foreign", "bare", "listing", "keyed", "other", "heads", "mute"}},
+	{"form of the text", []string{"foreign", "bare", "listing", "keyed", "other", "entry", "heads", "mute"}},
 	{"place of its passage", []string{"standing", "close"}},
 }
 
