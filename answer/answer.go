@@ -121,7 +121,8 @@ type Answer struct {
 	Question   string      `json:"question"`
 	Standalone string      `json:"standalone"` // the question as understood in its conversation
 	State      State       `json:"state"`
-	Short      string      `json:"short"` // empty where none is asked for or found
+	Short      string      `json:"short"`             // empty where none is asked for or found
+	Verdict    string      `json:"verdict,omitempty"` // which of two things it is that were set against each other, or yes or no
 	Text       string      `json:"answer"`
 	Statements []Statement `json:"statements"`
 	Citations  []Citation  `json:"citations"`

@@ -25,6 +25,7 @@ const (
 
 var (
 	whichOfTwo   = regexp.MustCompile(`(?i)^(?:which|who|what)(?: of them)?(?: \pL+)? (is|are|was|were|has|have|had|costs?|weighs?) ` + comparative + `\b([^,;]*?),? ` + theThing + ` or ` + theThing + `$`)
+	whichDoes    = regexp.MustCompile(`(?i)^(?:which|who)(?: \pL+)? (weighs|costs|holds|takes|uses) (more|less),? ` + theThing + ` or ` + theThing + `$`)
 	isItMore     = regexp.MustCompile(`(?i)^(?:is|are|was|were) ((?:the|an?|our) [^,;?]+?|\p{Lu}[^,;?]*?) ` + comparative + `((?: (?:by|in|at|on) \pL+)?) than ` + theThing + `$`)
 	compareThem  = regexp.MustCompile(`(?i)^compare (?:the )?(.+?) (of|in|for|at) ` + theThing + ` (?:with|to|and) (?:(?:that|those) (?:of|in|for|at) |(?:of|in|for|at) )?` + theThing + `$`)
 	howCompares  = regexp.MustCompile(`(?i)^how (?:does|do|did) (?:the )?(.+?) (of|in|for|at) ` + theThing + ` compare (?:with|to) (?:(?:that|those) (?:of|in|for|at) |(?:of|in|for|at) )?` + theThing + `$`)
@@ -49,6 +50,9 @@ var contests = map[string]struct {
 	"damper": {"What is the humidity in %s?", true}, "more humid": {"What is the humidity in %s?", true}, "drier": {"What is the humidity in %s?", false},
 }
 
+// amountOfDeed is how to ask how much of something is done.
+var amountOfDeed = map[string]string{"weighs": "How heavy is %s?", "costs": "What does %s cost?", "holds": "How much does %s hold?", "takes": "How much does %s take?", "uses": "How much does %s use?"}
+
 // contestOf returns what a question sets against each other, nil if it does not.
 func contestOf(whole string) *contest {
 	if m := whichOfTwo.FindStringSubmatch(whole); m != nil {
@@ -60,6 +64,9 @@ func contestOf(whole string) *contest {
 			c.whether = true
 		}
 		return c
+	}
+	if m := whichDoes.FindStringSubmatch(whole); m != nil {
+		return &contest{sides: [2]string{m[3], m[4]}, ask: amountOfDeed[strings.ToLower(m[1])], greater: strings.EqualFold(m[2], "more"), decides: true}
 	}
 	for _, pattern := range []*regexp.Regexp{compareThem, howCompares} {
 		if m := pattern.FindStringSubmatch(whole); m != nil {
@@ -129,15 +136,16 @@ func (c *contest) decide(out *Answer) {
 	first = first == c.greater
 	switch {
 	case c.whether && first:
-		out.Short = "Yes"
+		out.Verdict = "Yes"
 	case c.whether:
-		out.Short = "No"
+		out.Verdict = "No"
 	case first:
-		out.Short = capital(c.sides[0])
+		out.Verdict = capital(c.sides[0])
 	default:
-		out.Short = capital(c.sides[1])
+		out.Verdict = capital(c.sides[1])
 	}
-	out.Text = out.Short + ".\n" + out.Text
+	out.Short = out.Verdict
+	out.Text = out.Verdict + ".\n" + out.Text
 }
 
 // figuresOf returns the figure that a short answer begins with, and the one up to which it

@@ -65,7 +65,7 @@ var dimensions = []dimension{
 		regexp.MustCompile(`[£€$]|\beuros?\b|\bpounds?\b`), regexp.MustCompile(`(?i)\b(?:salar(?:y|ies)|wages?|pay|paid|earns?|earnings|remunerat\pL+|stipends?|salaire|gehalt|lohn)\b`)},
 	{regexp.MustCompile(`\b(?:what|how much) (?:do|does|did) .*\b(?:spend|spent|earn|earned|bring in|take in|raise)\b|\bwhat (?:is|was|were|are) (?:the |our |your |its )?(?:\w+ )?(?:income|expenditure|surplus|deficit|budget|revenues?|turnover|takings)\b`),
 		regexp.MustCompile(`[£€$]|\beuros?\b|\bpounds?\b`), nil},
-	{regexp.MustCompile(`\b(?:how (?:expensive|dear|costly|cheap)|price|cost|costs|fee|fare|fares|pay|paid|how much (?:is|are|does|do) (?:a|an|the) (?:ticket|entry)|prix|tarif|coute)\b`),
+	{regexp.MustCompile(`\b(?:how (?:expensive|dear|costly|cheap)|price|cost|costs|fee|fare|fares|pay|paid|how much (?:is|are|does|do) (?:a|an|the|one) (?:\w+ ){0,3}?(?:tickets?|entry|card|pass|tour|ride|fare|membership|parking)|prix|tarif|coute)\b`),
 		regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\bnot sold\b|\bno charge\b|\bwithout charge\b|\beuros?\b|\bpounds?\b|\bgratuit`), nil},
 	{regexp.MustCompile(`\b(?:pressure)\b`), unitsOf(`bar|k?Pa|psi|mbar`), nil},
 	{regexp.MustCompile(`\b(?:percentage|per cent|percent|proportion|humidity|how (?:humid|damp|moist))\b`), regexp.MustCompile(`%|per ?cent`), nil},

@@ -100,6 +100,8 @@ type matcher struct {
 	counted      uint64           // the term for what is counted
 	measured     uint64           // the term that asks for a measure, "how long" or "volume"
 	most         *regexp.Regexp   // the name of a column of the most, or the least, where that is asked; may be nil
+	amount       uint64           // the terms for sums of money
+	attribute    uint64           // the term for what is asked of something
 	later        bool             // it asks how something is after a time
 	extremes     [][]float64      // by candidate and sentence, where a superlative is asked
 	superlative  uint64           // its term, which stands in the row that it is true of
@@ -140,6 +142,9 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		}
 	}
 	if asked != nil {
+		if readers := asked.Readers(); len(readers) > 0 {
+			m.reader = readers[0]
+		}
 		for _, l := range asked.Literals {
 			m.literalWorth = append(m.literalWorth, worthOfLiteral(l, m.terms))
 		}
@@ -163,6 +168,16 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 	m.spoken = map[string]bool{}
 	for _, word := range strings.Fields(folded) {
 		m.spoken[numeric(word, stemmer)] = true
+	}
+	for i, t := range q.query.Terms {
+		if allDigits(t.Word) && slices.ContainsFunc(q.amounts, func(a amount) bool {
+			return strings.ContainsAny(a.unit, "£€$") && strconv.Itoa(int(a.value)) == t.Word
+		}) {
+			m.amount |= 1 << min(i, 63)
+		}
+		if word, _ := attributeOf(folded); word != "" && t.Word == word {
+			m.attribute |= 1 << min(i, 63)
+		}
 	}
 	m.most, m.later = extremeOf(folded), goesLater.MatchString(folded)
 	if around := circumstance.FindStringSubmatch(folded); around != nil {
@@ -345,6 +360,15 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		inside := marks{around.spans[i].Exact, around.spans[i].Alike}
 		if q.superlative != nil && around.bands[i] > 0 {
 			inside = inside.or(marks{exact: m.superlative})
+			around.spans[i].Exact = inside.exact
+		}
+		switch {
+		case m.amount == 0:
+		case around.bands[i] > 0: // a rule for it need not name it
+			inside = inside.or(marks{exact: m.amount})
+			around.spans[i].Exact = inside.exact
+		case !strings.ContainsAny(e.text, "£€$"): // "extension 200" is not about £200
+			inside.exact &^= m.amount
 			around.spans[i].Exact = inside.exact
 		}
 		e.fits = m.fits(q, e.text, s) || q.picks() && (around.bands[i] > 0 || inside.exact&m.superlative != 0)

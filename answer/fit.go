@@ -56,7 +56,7 @@ func allPrices(cells string) bool {
 	return !slices.ContainsFunc(strings.Split(cells, " · "), func(cell string) bool { return !strings.ContainsAny(cell, "£€$") })
 }
 
-var theNumber = regexp.MustCompile(`(?i)\bnumbers? of ((?:\pL+ ){1,3})(?:[^.;]{0,40}?)\d|\b(\pL+), \d[\d,]* of (?:them|which|these)\b`)
+var theNumber = regexp.MustCompile(`(?i)\bnumbers? of ((?:\pL+ ){1,3})(?:[^.;]{0,40}?)\d|\b(\pL+), (\d[\d,]*) of (?:them|which|these)\b`)
 
 // numberOf tells whether a sentence has "the number of geese below 60", or "hours, 71,400 of them".
 func numberOf(s, stem string, stemmer *text.Stemmer) bool {
@@ -123,7 +123,7 @@ func (m *matcher) holders(p *passage.Passage) []float64 {
 }
 
 // longestOffice is how many words somebody's office has at most.
-const longestOffice = 6
+const longestOffice = 8
 
 // fits tells whether a sentence holds the kind of thing that is asked for.
 func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {

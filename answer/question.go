@@ -174,12 +174,6 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.query = a.Index.Parse(asked)                        // the index makes good what is misspelt
 	if q.amounts = amountsOf(asked); len(q.amounts) > 0 { // "2,000 pounds" is £2,000, and about no pounds
 		q.query.Terms = slices.DeleteFunc(q.query.Terms, func(t index.Term) bool { return currencies[t.Word] != "" })
-		for i := range q.query.Terms {
-			money := strings.ContainsAny(q.amounts[0].unit, "£€$")
-			if t := &q.query.Terms[i]; money && len(q.query.Terms) > 1 && allDigits(t.Word) {
-				t.Weight = softWeight // a rule for it need not name it, and "extension 200" is not about it
-			}
-		}
 	}
 	q.measureAlone(foldedQuestion(asked))
 	languages := a.Index.Languages()
@@ -242,7 +236,7 @@ var pointsAt = regexp.MustCompile(`\b(?:that|this|these|those) (\w+)`)
 // lighten has what was put into a follow-up weigh as what is taken over, but for names,
 // and what it only points at, "that post", little.
 func (q *question) lighten(asked string, after []string) {
-	if own := func(t index.Term) bool { return q.says(t.Word) && tells(t.Word) }; len(after) == 0 || !slices.ContainsFunc(q.query.Terms, own) {
+	if own := func(t index.Term) bool { return t.Weight == 1 && q.says(t.Word) && tells(t.Word) }; len(after) == 0 || !slices.ContainsFunc(q.query.Terms, own) {
 		return
 	}
 	names := strings.ToLower(strings.Join(append(properNames(asked, q.language), rank.Literals(asked)...), " "))

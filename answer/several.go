@@ -29,10 +29,10 @@ const (
 )
 
 var (
-	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?((?:(?:since|until|from|by|for|to|with|at|in)\s+)?` + questionWord + `\s+.*|(?:since\s+)?(?:when|why|where)$|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the)\s.*)$`)
+	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?((?:(?:since|until|from|by|for|to|with|at|in)\s+)?` + questionWord + `\s+.*|(?:since\s+)?(?:when|why|where)$|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the|he|she|one|people|any\pL*|some\pL*)\s.*)$`)
 	asksFirst       = regexp.MustCompile(`(?i)^(?:[\pL\s,]{0,30}[:,]\s+)?(?:(?:and|but|in|at|on|for|from|to|by|with|under|until|since)\s+)*` + questionWord + `\b|^(?:is|are|was|were|does|do|did|can|may|must|should|will|has|have)\b`)
 	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (is|was|are|were) (the [^,;]+?) and (the [^,;]+)$`)
-	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from|after|before|with|without)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from|after|before|with|without)\s+([^,;?]+)$`)
+	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from|after|before|with|without|to)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from|after|before|with|without|to)\s+([^,;?]+)$`)
 	twoMeasures     = regexp.MustCompile(`(?i)^(how \w+(?: \pL+){0,2}?) and (how \w+(?: \pL+){0,2}?) (` + auxiliary + ` .+)$`)
 	holdsAuxiliary  = regexp.MustCompile(`(?i)\b` + auxiliary + `\b`)
 	twoYears        = regexp.MustCompile(`(?i)^(.*?)\b(?:in|from)\s+(?:the\s+)?(` + yearPattern + `)\s+(?:and|to)\s+(?:in\s+)?(?:the\s+)?(` + yearPattern + `)\b(.*)$`)
@@ -198,7 +198,7 @@ func thingsOf(whole string) []Part {
 
 // twoSubjects matches "what do fault codes E2 and E5 mean" and "how fast may Tansy and
 // Old Marchbank go".
-var twoSubjects = regexp.MustCompile(`^((?i:(?:(?:in|at|on|for|from|to|by|with|under) )*` + questionWord + ` (?:\w+ )?(?:do|does|did|is|are|was|were|may|can|must|should|has|have)) )((?:(?:the|an?) )?[\pL\d. -]+?) and ((?:(?:the|an?) )?(?:\p{Lu}[\pL\d.-]*(?: \p{Lu}[\pL\d.-]*)*|[\pL\d.-]+)) (.+)$`)
+var twoSubjects = regexp.MustCompile(`^((?i:(?:(?:in|at|on|for|from|to|by|with|under) )*` + questionWord + ` (?:\w+ )?(?:do|does|did|is|are|was|were|may|can|must|should|has|have)) )((?:(?:the|an?) )?[\pL\d. -]+?) and ((?:(?:the|an?) )?(?:\pL+ \d[\d.]*|\p{Lu}[\pL\d.-]*(?: \p{Lu}[\pL\d.-]*)*|[\pL\d.-]+)) (.+)$`)
 
 // beginsAnother matches what is no subject, but begins another question or says for what:
 // "and what does it hold", "and for a child".
@@ -232,12 +232,18 @@ func subjectsOf(whole string) []Part {
 
 func allDigits(s string) bool { return strings.Trim(s, "0123456789") == "" }
 
+// editionFor matches an edition with what it is asked about: "2024 policy for exceptions".
+var editionFor = regexp.MustCompile(`^(` + yearPattern + `) ((?:\pL+ )*?\pL+) (?:for|on|about|regarding|concerning|in) (.+)$`)
+
 // comparison asks of each side what is asked of both.
 func comparison(stem, a, b, tail string) []Part {
 	subject := strings.Join(strings.Fields(comparing.ReplaceAllString(stem, " ")), " ")
 	subject = strings.TrimSpace(strings.TrimPrefix(subject, "of "))
 	about := func(t text.Token) bool { return !text.IsFunctionWord(t.Word, text.English) }
 	if !slices.ContainsFunc(text.Tokens(subject), about) {
+		if m := editionFor.FindStringSubmatch(b); m != nil && yearAlone.MatchString(a) {
+			return []Part{{Question: capital(m[3]) + " in the " + a + " " + m[2] + "?"}, {Question: capital(m[3]) + " in the " + m[1] + " " + m[2] + "?"}}
+		}
 		return nil // "what changed between 2021 and 2024" is not about anything
 	}
 	if yearAlone.MatchString(a) { // "between the 2021 and the 2024 edition"

@@ -15,14 +15,14 @@ import (
 const (
 	numberWords = `(?:one|two|three|four|five|six|seven|eight|nine|ten|eleven|twelve|thirteen|fourteen|fifteen|sixteen|eighteen|twenty|thirty|forty|fifty|sixty|ninety|half an?|un|une|deux|trois|quatre|cinq|six|sept|huit|neuf|dix)`
 	digits      = `[-−–]?\d[\d,. ]*\d|[-−–]?\d`
-	units       = `°\s?[CF]|%|‰|°|km/h|mph|m/s|mg/l|mg/L|µg/l|g/l|ml/l|[mµkcd]?[mgl][²³]?\b|[kM]?(?:Pa|W|Wh|V|A|Hz|N|J)\b|bar|ha|lux|lx|ppm|psi|dB|cells?/ml|CFU/\S+|hours?|minutes?|seconds?|days?|weeks?|months?|years?|nights?|litres?|liters?|(?:square|cubic) met(?:re|er)s?|metres?|meters?|millimetres?|centimetres?|kilometres?|kilograms?|grams?|tonnes?|degrees?|per cent|percent|people|persons?|passengers?|visitors?|members?|staff|seeds?|accessions?|plants?|species|pounds?|euros?|pence|coaches|carriages|times|air changes|pages?|copies|heures?|minutes?|jours?|semaines?|mois|ans?\b|euros?|personnes?|mètres?|Stunden|Tage|Minuten|Jahre`
+	units       = `(?:giga|mega|kilo)?watt[ -]hours?|°\s?[CF]|%|‰|°|km/h|mph|m/s|mg/l|mg/L|µg/l|g/l|ml/l|[mµkcd]?[mgl](?:[²³]|\b)|[kM]?(?:Pa|W|Wh|V|A|Hz|N|J)\b|bar|ha|lux|lx|ppm|psi|dB|cells?/ml|CFU/\S+|hours?|minutes?|seconds?|days?|weeks?|months?|years?|nights?|litres?|liters?|(?:square|cubic) met(?:re|er)s?|metres?|meters?|millimetres?|centimetres?|kilometres?|kilograms?|grams?|tonnes?|degrees?|per cent|percent|people|persons?|passengers?|visitors?|members?|staff|seeds?|accessions?|plants?|species|pounds?|euros?|pence|coaches|carriages|times|air changes|pages?|copies|heures?|minutes?|jours?|semaines?|mois|ans?\b|euros?|personnes?|mètres?|Stunden|Tage|Minuten|Jahre`
 	month       = `(?:January|February|March|April|May|June|July|August|September|October|November|December|janvier|février|mars|avril|mai|juin|juillet|août|septembre|octobre|novembre|décembre)`
 )
 
 var placeCell = regexp.MustCompile(`(?i) · (?:place|where|location|room|position|site|address|standort|ort|lieu)(?: of [^:·]*)?: ([^·]*\pL[^·]*)`)
 
 var (
-	quantity = regexp.MustCompile(`(?i)(?:\b1 in \d+\b|(?:` + digits + `|\b` + numberWords + `)\s(?:hours?|days?|weeks?|months?|years?|minutes?) and (?:` + digits + `|` + numberWords + `)\s(?:seconds?|minutes?|hours?|days?|weeks?|months?)\b|\d[\d.,]*\s?[£€$]|[£€$]\s?(?:\d[\d,.]*\d|\d)(?:\s(?:million|billion|thousand)\b)?|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
+	quantity = regexp.MustCompile(`(?i)(?:\b1 in \d+\b|(?:` + digits + `|\b` + numberWords + `)\s(?:hours? and (?:` + digits + `|` + numberWords + `)\sminutes?|minutes? and (?:` + digits + `|` + numberWords + `)\sseconds?|days? and (?:` + digits + `|` + numberWords + `)\shours?)\b|\d[\d.,]*\s?[£€$]|[£€$]\s?(?:\d[\d,.]*\d|\d)(?:\s(?:million|billion|thousand)\b)?|(?:` + digits + `|\b` + numberWords + `\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:` + digits + `))?(?:[\s-]?(?:` + units + `))?)`)
 	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}\b(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:on|by|from|until|till|before|after|since|of) the (?:\d{1,2}(?:st|nd|rd|th)|(?:first|second|third|fourth|fifth|sixth|seventh|eighth|ninth|tenth) (?:working |calendar |full )?(?:day|week|month|year))\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
 	name     = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+`)
 	office   = regexp.MustCompile(`\b(?:the|The|an?|An?)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+(?:\p{Lu}\p{L}+|\p{L}+(?:\s\p{L}{4,})?)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?)*`)
@@ -66,6 +66,9 @@ func figure(q *question, m *matcher, s string, language text.Language) string {
 			return often
 		}
 	}
+	if m := theNumber.FindStringSubmatch(s); m != nil && m[3] != "" && q.counted != "" && numberOf(s, q.counted, text.NewStemmer(language)) {
+		return m[3]
+	}
 	if from := since.FindStringSubmatch(s); from != nil && q.measure != nil && q.measure == measured["old"] {
 		return from[1]
 	}
@@ -108,6 +111,11 @@ func picked(q *question, m *matcher, s string, language text.Language) string {
 		return ""
 	}
 	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
+	if q.want == wantSentence && !q.picks() {
+		if cell := m.namedFor(label, cells, language); cell != "" {
+			return cell
+		}
+	}
 	if kind == nil {
 		return ""
 	}
@@ -125,6 +133,27 @@ func picked(q *question, m *matcher, s string, language text.Language) string {
 		return label
 	}
 	return ""
+}
+
+// namedFor returns the cell of a row whose name alone says what is asked for: "Holds", of
+// "what does store C3 hold".
+func (m *matcher) namedFor(label, cells string, language text.Language) string {
+	row, best, most, others := m.in(label, language), "", 0.0, 0.0
+	for _, cell := range strings.Split(cells, " · ") {
+		name, value, named := strings.Cut(cell, ": ")
+		worth := m.worthOf(m.in(name, language) &^ row)
+		switch {
+		case !named || value == "" || asked(m, value, language):
+		case worth > most:
+			best, most, others = withUnit(name, value), worth, most
+		default:
+			others = max(others, worth)
+		}
+	}
+	if most == others {
+		return ""
+	}
+	return best
 }
 
 // nearest returns the match of a pattern with the least distance, in words, to
@@ -167,8 +196,10 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 			d += 100
 		case pattern == quantity && withinTime.MatchString(s[:span[0]]), pattern == date && m.beside(s[:span[0]], language):
 			d += elsewhere
-		case pattern == quantity && m.later && thereafter.MatchString(s[span[1]:]):
+		case pattern == quantity && m.follows(s[:span[0]], language):
 			d -= elsewhere
+		case pattern == quantity && m.later && thereafter.MatchString(s[span[1]:]):
+			d -= 3 * elsewhere
 		}
 		if d < least {
 			best, least = part, d
@@ -186,6 +217,14 @@ var (
 	partOfName = regexp.MustCompile(`(?i)\b(?:after|before|since|during|from) the (\pL+) of (?:the )?$`)
 	goesLater  = regexp.MustCompile(`\b(?:after|following|from then|later)\b`)
 )
+
+// follows tells whether what stands before a figure names what is asked for, "a limit of".
+func (m *matcher) follows(before string, language text.Language) bool {
+	name := attributed.FindStringSubmatch(before)
+	return name != nil && m.attribute != 0 && m.in(name[1], language)&m.attribute != 0
+}
+
+var attributed = regexp.MustCompile(`(?i)\b(\pL+) (?:of|is|was|at|=|:) (?:(?:about|at most|at least|only|some) )?$`)
 
 // beside tells whether what stands before a date makes it a part of the name of something
 // that is not asked about.
@@ -238,14 +277,18 @@ func (m *matcher) clauseShares(s string, matches [][]int, language text.Language
 	if len(matches) < 2 || m.total == 0 {
 		return out
 	}
+	ends := betweenClauses.FindAllStringIndex(s, -1)
 	for i, span := range matches {
-		from, to := 0, len(s)
-		for _, at := range betweenClauses.FindAllStringIndex(s, -1) {
-			if at[1] <= span[0] {
-				from = at[1]
-			} else if at[0] >= span[1] {
+		from, to, before := 0, len(s), 0
+		if i > 0 {
+			before = matches[i-1][1]
+		}
+		for _, at := range ends {
+			switch {
+			case at[1] <= span[0] && at[0] >= before && from <= before:
+				from = at[1] // the first after the figure before: "gifts and legacies" are one clause
+			case at[0] >= span[1] && to == len(s):
 				to = at[0]
-				break
 			}
 		}
 		out[i] = m.share(m.in(s[from:to], language) &^ m.circumstance)
@@ -322,18 +365,22 @@ func bestCell(pattern, units *regexp.Regexp, m *matcher, s string, language text
 		return "", false
 	}
 	best, most := "", 0.0
+	row := m.in(cells[0], language) // which tells the row from others, and no column
 	for _, cell := range cells[1:] {
 		name, value, named := strings.Cut(cell, ": ")
 		if !named || value == "" {
 			continue
 		}
-		bits := m.in(name, language)
+		bits, like := m.in(name, language), uint64(0)
+		if m.asked != nil {
+			like = m.marks(name, language).like &^ bits &^ m.carried &^ row
+		}
 		at := pattern.FindStringIndex(value)
-		if at == nil && (bits&m.own == 0 || strings.ContainsAny(value, "0123456789") || len(strings.Fields(value)) > longestOffice || asked(m, value, language)) || at != nil && withinWord(value, at[0]) {
+		if at == nil && (bits == 0 || strings.ContainsAny(value, "0123456789") || len(strings.Fields(value)) > longestOffice || asked(m, value, language)) || at != nil && withinWord(value, at[0]) {
 			continue // what is named for what is asked may say "not controlled"
 		}
 		// What was taken over from an earlier question decides where nothing else does.
-		worth := m.worthOf(bits&^m.carried) + m.worthOf(bits&m.carried)/1000 - m.worthOf(bits&m.counted&^m.carried)/2 // "how many tests failed" is for the column of failures
+		worth := m.worthOf(bits&^m.carried&^row) + m.worthOf(bits&^m.carried&row)/10 + m.worthOf(bits&m.carried)/1000 + alike*m.worthOf(like)/2 - m.worthOf(bits&m.counted&^m.carried)/2 // "how many tests failed" is for the column of failures
 		if m.most != nil && m.most.MatchString(name) {
 			worth += 0.02
 		}

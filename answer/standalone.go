@@ -101,7 +101,14 @@ func (a *Asker) writtenOut(asked string, after []string) (question string, leans
 			}
 		}
 		return "", false
+	case countedAgain.MatchString(now.String()) && countsWhat.MatchString(last.String()):
+		return likewise(last.String(), now.String()) + "?", true
 	case !helps:
+		if at := sameQuestionWord(last.phrase, now); at > 0 {
+			if whole := a.elliptic(last.phrase, now.slice(at, now.len()), true); whole != "" {
+				return whole, last.leans
+			}
+		}
 		if question, leans = fragment(now, said); question == "" && relative {
 			return now.question(), true
 		}
@@ -138,6 +145,20 @@ func inYear(asked string, said []earlier) (string, bool) {
 		}
 	}
 	return asked, false
+}
+
+// sameQuestionWord returns where a question goes on that begins as the one before it does,
+// "how long" or "what share"; 0 if it does not.
+func sameQuestionWord(before, now phrase) int {
+	at := 0
+	for at < now.len() && at < before.len() && now.folded[at] == before.folded[at] {
+		at++
+	}
+	first := now.folded[0]
+	if at == now.len() || !asksWord.MatchString(first) || at == 1 && (first == "how" || first == "what" || first == "which") {
+		return 0
+	}
+	return at
 }
 
 // An earlier question is one written out; leans tells that it could not be, or not whole.
@@ -230,6 +251,9 @@ func sameDeed(before, now phrase) string {
 // "when was the Trust founded".
 func insteadOfWord(before, word phrase) string {
 	at := slices.IndexFunc(before.folded, helper.MatchString)
+	if word.len() == 1 && word.folded[0] == "who" && isDone.MatchString(before.folded[before.len()-1]) {
+		word = phraseOf("by whom")
+	}
 	switch {
 	case at < 0 || at+1 == before.len():
 		return ""
@@ -287,13 +311,20 @@ func (a *Asker) elliptic(before, thing phrase, nearest bool) string {
 // lastAfter returns where a question says of what, in the same relation, and where that
 // ends.
 func lastAfter(p phrase, relation string) (from, to int, ok bool) {
-	for i := p.len() - 2; i > 0; i-- {
-		if word := p.folded[i]; word == relation || relatively[word] && relatively[relation] {
+	for _, loosely := range []bool{false, true} {
+		for i := p.len() - 2; i > 0; i-- {
+			word := p.folded[i]
+			if setPhrases[word+" "+p.folded[i+1]] || word != relation && !(loosely && relatively[word] && relatively[relation]) {
+				continue
+			}
 			return i, p.nameEnd(i + 1), true
 		}
 	}
 	return 0, 0, false
 }
+
+// setPhrases name no place and no thing.
+var setPhrases = map[string]bool{"at once": true, "at most": true, "at least": true, "at all": true, "at first": true, "at last": true, "in all": true, "in time": true, "in advance": true, "on average": true}
 
 // nameEnd is where the name of a thing ends that begins at a word of a question.
 func (p phrase) nameEnd(from int) int {
@@ -322,9 +353,9 @@ func (p phrase) nameStart(last int) int {
 // counterpart returns which words of a question a thing takes the place of, and by which
 // words; any thing may take the place of what the question is about.
 func (a *Asker) counterpart(before, thing phrase, any bool) (from, to int, by phrase, ok bool) {
-	finders := []func(before, thing phrase) (int, int, phrase, bool){sameCode, sameOpposite, sameHead, sameName, sameOffice, a.sameKind}
+	finders := []func(before, thing phrase) (int, int, phrase, bool){sameCode, otherDeed, sameOpposite, sameName}
 	if any {
-		finders = append(finders, sameBeneficiary, sameSubject)
+		finders = append(finders, sameHead, sameOffice, a.sameKind, sameBeneficiary, sameSubject)
 	}
 	for _, find := range finders {
 		if from, to, by, ok = find(before, thing); ok {
@@ -332,6 +363,12 @@ func (a *Asker) counterpart(before, thing phrase, any bool) (from, to int, by ph
 		}
 	}
 	return 0, 0, phrase{}, false
+}
+
+// otherDeed finds what is done, if the thing is something else that is: "and fed?".
+func otherDeed(before, thing phrase) (int, int, phrase, bool) {
+	last := before.len() - 1
+	return last, last + 1, thing, thing.len() == 1 && isDone.MatchString(thing.folded[0]) && isDone.MatchString(before.folded[last])
 }
 
 var inOrder = words("first second third fourth fifth sixth seventh eighth ninth tenth last next other")
@@ -563,6 +600,8 @@ func pointedAt(now phrase, at int, said []earlier) (thing phrase, leans, ok bool
 			continue
 		}
 		switch {
+		case now.folded[at] == "each":
+			thing = phraseOf("each of " + thing.String())
 		case kind == "place":
 			thing = phraseOf("in " + thing.String())
 		case possessive(now, at):
@@ -577,7 +616,7 @@ func pointedAt(now phrase, at int, said []earlier) (thing phrase, leans, ok bool
 
 // pronouns are words that point at a thing, at several, at somebody or at a place.
 var pronouns = map[string]string{
-	"it": "thing", "its": "thing", "they": "things", "them": "things", "their": "things",
+	"each": "things", "it": "thing", "its": "thing", "they": "things", "them": "things", "their": "things",
 	"he": "person", "him": "person", "his": "person", "she": "person", "her": "person", "there": "place",
 }
 
@@ -616,13 +655,13 @@ func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 	case articles[thing.folded[0]] && thing.len() == 1:
 		return phrase{}, false, false
 	case articles[thing.folded[0]]:
-		if thing = thing.with(0, 1, phraseOf("the")); kind == "person" && p.folded[0] != "who" {
+		if thing = thing.with(0, 1, phraseOf("the")); kind == "person" && !(p.folded[0] == "who" && (p.folded[1] == "is" || p.folded[1] == "was")) {
 			return phrase{}, false, false
 		}
 	case kind == "things" && !owned[thing.folded[0]]:
 		thing = phraseOf("the " + thing.String())
 	}
-	named = slices.ContainsFunc(thing.written, func(w string) bool { return capitalised(w) || rank.IsLiteral(w) || shape.MatchString(w) })
+	named = !owners.MatchString(strings.Join(thing.folded, " ")) && slices.ContainsFunc(thing.written, func(w string) bool { return capitalised(w) || rank.IsLiteral(w) || shape.MatchString(w) })
 	return thing, named, true
 }
 

@@ -77,6 +77,9 @@ func (p *program) printAnswer(a *answer.Answer) {
 		return
 	}
 	if len(a.Parts) > 0 {
+		if a.Verdict != "" {
+			p.printf("%s\n\n", p.paint(bold, a.Verdict))
+		}
 		p.printParts(a)
 	} else {
 		if a.Short != "" {

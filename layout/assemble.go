@@ -404,7 +404,7 @@ func (a *assembler) joins(kind Kind, lines []*line, next *line, pitch float32, p
 		return prev.style.bold == next.style.bold && len(lines) < 3 && !numbered.MatchString(s) && !worded.MatchString(s) &&
 			prev.box.Width() > 0.4*page.Width && (a.outlined(lines[0].text, page.Number) == 0 || a.outlinedLonger(lines, next, page))
 	case Paragraph:
-		if bulleted.MatchString(s) && next.box.X0 >= prev.box.X0-2 && !strings.HasPrefix(s, "–") {
+		if bulleted.MatchString(s) && !goesOnWithNumber(prev.text, s) && next.box.X0 >= prev.box.X0-2 && !strings.HasPrefix(s, "–") {
 			return false
 		}
 	case ListItem:
@@ -416,6 +416,19 @@ func (a *assembler) joins(kind Kind, lines []*line, next *line, pitch float32, p
 		}
 	}
 	return a.kind(next, page) != Heading && !captioned.MatchString(s) && !opens(lines, next)
+}
+
+// dangling matches a line that no sentence ends with, and withNumber one that begins with a
+// number rather than with the mark of an item.
+var (
+	dangling   = regexp.MustCompile(`(?i)\b(?:of|to|from|than|at|by|for|and|or|is|are|was|in|on|the|an?|about|with|under|over|until|after|before|between|least|most|page|section|rule|chapter|table|figure|no)$`)
+	withNumber = regexp.MustCompile(`^\d{1,2}\.(?:\s|$)`)
+)
+
+// goesOnWithNumber tells whether a sentence goes on over the end of a line with a number
+// that ends it: "from the age of / 65."
+func goesOnWithNumber(prev, s string) bool {
+	return withNumber.MatchString(s) && dangling.MatchString(prev)
 }
 
 // outlinedLonger tells whether the outline's title goes on with the next line.

@@ -183,6 +183,17 @@ func TestListAndCaptionAndContents(t *testing.T) {
 		"contents: 3 Water ........................ 12")
 }
 
+// A sentence may go on with a number at the beginning of a line, which is no item then.
+func TestANumberThatEndsASentence(t *testing.T) {
+	s := newSheet(1).
+		line(50, 100, 10, 0, "Drivers are examined every year from the age of").
+		line(50, 114, 10, 0, "65. Guards are not.").
+		line(50, 150, 10, 0, "Before the train leaves the shed:").
+		line(50, 164, 10, 0, "1. Walk round.").sheet()
+	wantBlocks(t, &assembled(t, s).Pages[0],
+		"paragraph: Drivers are examined every year from the age of 65. Guards are not.", "paragraph: Before the train leaves the shed:", "list: 1. Walk round.")
+}
+
 func TestOutlineGivesLevels(t *testing.T) {
 	s := newSheet(1).line(50, 100, 10, 1, "Fitness for duty").line(50, 130, 10, 0, "Nobody goes on duty tired.").sheet()
 	info := &pdf.Info{Pages: 1, Outline: []pdf.Bookmark{{Title: "Fitness for duty", Level: 3, Page: 1}}}

@@ -42,6 +42,7 @@ function Body({ answer, shown, onShow, onTeach }: Shows & { answer: Answer; onTe
   return (
     <div className="mt-3">
       {answer.standalone !== answer.question && <p className="text-sm text-quiet">Understood as: {answer.standalone}</p>}
+      {answer.verdict && <p className="mt-2 font-serif text-3xl">{answer.verdict}</p>}
       {answer.parts?.length ? (
         answer.parts.map((part, i) => <PartOf key={i} part={part} answer={answer} shown={shown} onShow={onShow} />)
       ) : (
