@@ -15,7 +15,7 @@ import (
 func fitting(t *testing.T, question, sentence string) bool {
 	t.Helper()
 	q := asker(t).analyse(question, nil)
-	return newMatcher(q, nil).fits(q, sentence, passage.Sentence{Kind: layout.Paragraph})
+	return newMatcher(q, nil).fits(q, sentence, passage.Sentence{Kind: layout.Paragraph}, "en")
 }
 
 // A fit is a question with a sentence that has what it asks for, and one that has not.

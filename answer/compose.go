@@ -223,7 +223,7 @@ func following(q *question, m *matcher, e evidence, c Candidate) (evidence, bool
 		return evidence{}, false
 	}
 	s := p.Sentences[next]
-	return evidence{candidate: e.candidate, sentence: next, text: p.Text[s.Start:s.End], fits: m.fits(q, p.Text[s.Start:s.End], s)}, true
+	return evidence{candidate: e.candidate, sentence: next, text: p.Text[s.Start:s.End], fits: m.fits(q, p.Text[s.Start:s.End], s, p.Language)}, true
 }
 
 // leaning matches sentences that cannot be understood without the one before.

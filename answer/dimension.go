@@ -104,7 +104,7 @@ func valueOf(folded string) *regexp.Regexp {
 }
 
 func unitsOf(alternatives string) *regexp.Regexp {
-	return regexp.MustCompile(`(?i)` + numeral + `(?:` + alternatives + `)(?:$|[^\pL/])`)
+	return regexp.MustCompile(`(?i)` + numeral + `(?:` + alternatives + `)(?:$|[^\pL/²³])`)
 }
 
 // dimensionOf returns the units that a question about a quantity wants, nil if

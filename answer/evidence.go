@@ -371,7 +371,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			inside.exact &^= m.amount
 			around.spans[i].Exact = inside.exact
 		}
-		e.fits = m.fits(q, e.text, s) || q.picks() && (around.bands[i] > 0 || inside.exact&m.superlative != 0)
+		e.fits = m.fits(q, e.text, s, p.Language) || q.picks() && (around.bands[i] > 0 || inside.exact&m.superlative != 0)
 		e.fits = e.fits && (q.named == nil || q.named.MatchString(e.text+" "+heading))
 		// 104 m³ is a volume, and 2.4 kilometres long is how long something is.
 		if e.fits && (q.measure == nil || q.measure.MatchString(e.text)) {

@@ -155,10 +155,10 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f := Features{
 		Inside: m.share(inside.exact), Like: m.graded(inside.like, span.Nearness), Covered: e.coverage * e.coverage, Gap: e.gap, Literal: e.literal,
 		Pairs: span.Pairs, Opening: m.share(span.Opening), Cosine: rank.Cosine(span), Around: together,
-		Foreign: one(p.Language != q.language), Aside: one(aside.MatchString(e.text)),
+		Foreign: one(p.Language != q.language) * (1 - e.taught), Aside: one(aside.MatchString(e.text)),
 		Listing: one(at.Kind != layout.Table && !q.code && isListing(e.text)), Other: one(at.Kind == layout.Table && m.otherRow(e.text, p.Language)),
 		Apart: one(e.apart), Fits: one(e.fits), Unfit: one(!e.fits && q.want.certain()),
-		Standing: around.standing, Close: max(around.standing, far),
+		Standing: around.standing * (1 - e.taught), Close: max(around.standing*(1-e.taught), far), // somebody has found it all the same
 	}
 	for _, from := range []struct {
 		feature *float64

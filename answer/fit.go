@@ -64,6 +64,10 @@ func numberOf(s, stem string, stemmer *text.Stemmer) bool {
 	return m != nil && slices.ContainsFunc(text.Tokens(m[1]+m[2]), func(t text.Token) bool { return stemmer.Stem(t.Word) == stem })
 }
 
+// wordsOfAKind is how many words a row's name has at most that names a kind of thing,
+// "Pitcher plants".
+const wordsOfAKind = 3
+
 // cellCounts tells whether a cell of a row is named for what is counted, or is the
 // row's name and begins with it, or says it after a comma.
 func cellCounts(cell, stem string, stemmer *text.Stemmer) bool {
@@ -73,7 +77,7 @@ func cellCounts(cell, stem string, stemmer *text.Stemmer) bool {
 		if stemmer.Stem(t.Word) == stem {
 			return true
 		}
-		if !headed {
+		if !headed && len(strings.Fields(name)) > wordsOfAKind {
 			break
 		}
 	}
@@ -126,10 +130,10 @@ func (m *matcher) holders(p *passage.Passage) []float64 {
 const longestOffice = 8
 
 // fits tells whether a sentence holds the kind of thing that is asked for.
-func (m *matcher) fits(q *question, s string, at passage.Sentence) bool {
+func (m *matcher) fits(q *question, s string, at passage.Sentence, language text.Language) bool {
 	switch q.want {
 	case wantQuantity:
-		return measures(s, q.units) && (q.counted == "" || counts(s, q.counted, m.stemmerOf(q.language)))
+		return measures(s, q.units) && (q.counted == "" || language != q.language || counts(s, q.counted, m.stemmerOf(q.language)))
 	case wantValue:
 		return q.value.MatchString(s)
 	case wantDate:

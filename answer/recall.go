@@ -152,7 +152,7 @@ func (l *Lessons) accounts(all []likened, q *question, m *matcher, may func(Plac
 	m.asked.Each(len(places), func(reader rank.Reader, i int) {
 		says, a := l.says[places[i]], out[places[i]]
 		a.weigh(m.asked, reader.ReadTokens(says.tokens, says.language).Nearness())
-		a.unfit = one(q.want.certain() && !m.with(reader).fits(q, says.text, says.sentence))
+		a.unfit = one(q.want.certain() && !m.with(reader).fits(q, says.text, says.sentence, says.language))
 		a.misnumber = misnumbered(q.numbers, says.headings+" "+says.text)
 	})
 	return out

@@ -31,7 +31,7 @@ const (
 var (
 	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?((?:(?:since|until|from|by|for|to|with|at|in)\s+)?` + questionWord + `\s+.*|(?:since\s+)?(?:when|why|where)$|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the|he|she|one|people|any\pL*|some\pL*)\s.*)$`)
 	asksFirst       = regexp.MustCompile(`(?i)^(?:[\pL\s,]{0,30}[:,]\s+)?(?:(?:and|but|in|at|on|for|from|to|by|with|under|until|since)\s+)*` + questionWord + `\b|^(?:is|are|was|were|does|do|did|can|may|must|should|will|has|have)\b`)
-	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (is|was|are|were) (the [^,;]+?) and (the [^,;]+)$`)
+	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (is|was|are|were) (the [^,;]+?) and (the [^,;]+|\p{Lu}[^,;]*)$`)
 	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from|after|before|with|without|to)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from|after|before|with|without|to)\s+([^,;?]+)$`)
 	twoMeasures     = regexp.MustCompile(`(?i)^(how \w+(?: \pL+){0,2}?) and (how \w+(?: \pL+){0,2}?) (` + auxiliary + ` .+)$`)
 	holdsAuxiliary  = regexp.MustCompile(`(?i)\b` + auxiliary + `\b`)
@@ -183,15 +183,18 @@ func sidesOf(whole string) []Part {
 // loan" are the interest of the loan, and its principal.
 func thingsOf(whole string) []Part {
 	m := twoThings.FindStringSubmatch(whole)
-	if m == nil || wantOf(whole) == wantSteps || strings.Contains(strings.ToLower(m[2]), "difference") {
+	if m == nil || wantOf(whole) == wantSteps || strings.Contains(strings.ToLower(m[2]), "difference") || beginsAnother.MatchString(m[3]) {
 		return nil
 	}
 	is, first, second := "is", m[2], m[3]
 	if one := strings.ToLower(m[1]); one == "were" || one == "was" {
 		is = "was"
 	}
-	if at := strings.Index(second, " of "); at > 0 && !strings.Contains(first, " of ") {
-		first += second[at:]
+	switch of, in := strings.Index(first, " of "), strings.Index(second, " of "); {
+	case in > 0 && of < 0:
+		first += second[in:]
+	case of > 0 && in < 0 && (strings.HasPrefix(second, "the ") || capitalised(second)):
+		second = first[:of] + " of " + second // "the heights of the Palm House and the Alpine House"
 	}
 	return []Part{{Question: "What " + is + " " + first + "?"}, {Question: "What " + is + " " + second + "?"}}
 }

@@ -283,6 +283,9 @@ func (a *Asker) elliptic(before, thing phrase, nearest bool) string {
 		}
 		return before.with(before.len(), before.len(), thing).question()
 	}
+	if from, to, by, ok := sameAmount(before, thing); ok {
+		return before.with(from, to, by).question()
+	}
 	relation := ""
 	if edges[thing.folded[0]] && thing.len() > 1 {
 		relation, thing = thing.written[0], thing.slice(1, thing.len())
@@ -364,6 +367,24 @@ func (a *Asker) counterpart(before, thing phrase, any bool) (from, to int, by ph
 	}
 	return 0, 0, phrase{}, false
 }
+
+var sum = regexp.MustCompile(`^[£€$]\d|^\d[\d,.]*[£€$]$`)
+
+// sameAmount finds the sum of money that another takes the place of, with the words that
+// say on which side of it.
+func sameAmount(before, thing phrase) (int, int, phrase, bool) {
+	at := slices.IndexFunc(before.folded, sum.MatchString)
+	if at < 1 || !slices.ContainsFunc(thing.folded, sum.MatchString) {
+		return 0, 0, phrase{}, false
+	}
+	from := at
+	for from > 1 && sides[before.folded[from-1]] {
+		from--
+	}
+	return from, at + 1, thing, true
+}
+
+var sides = words("up to at most least above over under below more less than for of")
 
 // otherDeed finds what is done, if the thing is something else that is: "and fed?".
 func otherDeed(before, thing phrase) (int, int, phrase, bool) {
@@ -580,8 +601,14 @@ func resolved(now phrase, said []earlier) (string, bool) {
 		if !ok {
 			break
 		}
+		leans = leans || leaning
+		if thing.folded[0] == "of" && possessive(now, at) { // "its extension": "the extension of …"
+			end := now.nameEnd(at + 1)
+			thing = phraseOf("the " + now.slice(at+1, end).String() + " " + thing.String())
+			now = now.with(at+1, end, phrase{})
+		}
 		rest := now.slice(at+1, now.len())
-		now, leans = now.with(at, at+1, thing), leans || leaning
+		now = now.with(at, at+1, thing)
 		next := slices.IndexFunc(rest.folded, func(w string) bool { return pronouns[w] != "" })
 		if at += thing.len() + next; next < 0 {
 			return now.question(), leans
@@ -605,7 +632,7 @@ func pointedAt(now phrase, at int, said []earlier) (thing phrase, leans, ok bool
 		case kind == "place":
 			thing = phraseOf("in " + thing.String())
 		case possessive(now, at):
-			thing = phraseOf(thing.String() + "'s")
+			thing = phraseOf("of " + thing.String())
 		}
 		_, _, attribute := ofIt(said[i].phrase) // which may be meant as well, as "product" in "which product is number 6"
 		attribute = attribute || said[i].len() > 2 && asksWord.MatchString(said[i].folded[0]) && said[i].folded[0] != "how" && helper.MatchString(said[i].folded[2])

@@ -10,7 +10,7 @@ func TestFollowUpsAreWrittenOut(t *testing.T) {
 	}{
 		{"What does the fault code E2 mean?", []string{"What does the fault code E4 mean?", "And E2?"}},
 		{"Who is product 13 for?", []string{"Who is product 7 for?", "And product 13?"}},
-		{"What is Carys Whitlock's extension?", []string{"Who is Carys Whitlock?", "What is her extension?"}},
+		{"What is the extension of Carys Whitlock?", []string{"Who is Carys Whitlock?", "What is her extension?"}},
 		{"Who keeps store C3?", []string{"Where is store C3?", "What does it hold?", "Who keeps it?"}},
 		{"How high is the Dew House?", []string{"How is the Dew House watered?", "How many visitors may go in?", "And how high is it?"}},
 		{"By whom was the Trust founded?", []string{"When was the Trust founded?", "By whom?"}},
