@@ -30,7 +30,7 @@ var (
 	compareThem  = regexp.MustCompile(`(?i)^compare (?:the )?(.+?) (of|in|for|at) ` + theThing + ` (?:with|to|and) (?:(?:that|those) (?:of|in|for|at) |(?:of|in|for|at) )?` + theThing + `$`)
 	howCompares  = regexp.MustCompile(`(?i)^how (?:does|do|did) (?:the )?(.+?) (of|in|for|at) ` + theThing + ` compare (?:with|to) (?:(?:that|those) (?:of|in|for|at) |(?:of|in|for|at) )?` + theThing + `$`)
 	comparedWith = regexp.MustCompile(`(?i)^(.+?) (of|in|for|at) ` + theThing + `,? compared (?:with|to) (?:(?:that|those) (?:of|in|for|at) |(?:of|in|for|at) )?` + theThing + `$`)
-	toOthers     = regexp.MustCompile(`(?i)^(how .+?) ` + theThing + `,? compared (?:with|to) ` + theThing + `$`)
+	toOthers     = regexp.MustCompile(`(?i)^(how .+) (\pL+),? compared (?:with|to) ` + theThing + `$`)
 	moreOfWhat   = regexp.MustCompile(`^\s?(\pL+)((?: \pL+)*)$`)
 )
 
@@ -55,6 +55,17 @@ var amountOfDeed = map[string]string{"weighs": "How heavy is %s?", "costs": "Wha
 
 // contestOf returns what a question sets against each other, nil if it does not.
 func contestOf(whole string) *contest {
+	c := setAgainst(whole)
+	if c != nil && (pointing[strings.ToLower(c.sides[0])] || pointing[strings.ToLower(c.sides[1])]) {
+		return nil // "is it older than that" is about what was spoken of
+	}
+	return c
+}
+
+func setAgainst(whole string) *contest {
+	if m := whichDoes.FindStringSubmatch(whole); m != nil {
+		return &contest{sides: [2]string{m[3], m[4]}, ask: amountOfDeed[strings.ToLower(m[1])], greater: strings.EqualFold(m[2], "more"), decides: true}
+	}
 	if m := whichOfTwo.FindStringSubmatch(whole); m != nil {
 		return contestBy(m[2], m[3], [2]string{m[4], m[5]}, m[1])
 	}
@@ -65,9 +76,6 @@ func contestOf(whole string) *contest {
 		}
 		return c
 	}
-	if m := whichDoes.FindStringSubmatch(whole); m != nil {
-		return &contest{sides: [2]string{m[3], m[4]}, ask: amountOfDeed[strings.ToLower(m[1])], greater: strings.EqualFold(m[2], "more"), decides: true}
-	}
 	for _, pattern := range []*regexp.Regexp{compareThem, howCompares} {
 		if m := pattern.FindStringSubmatch(whole); m != nil {
 			return &contest{sides: [2]string{m[3], m[4]}, ask: "What is the " + m[1] + " " + m[2] + " %s?"}
@@ -76,7 +84,7 @@ func contestOf(whole string) *contest {
 	if m := comparedWith.FindStringSubmatch(whole); m != nil && asksFirst.MatchString(m[1]) {
 		return &contest{sides: [2]string{m[3], m[4]}, ask: m[1] + " " + m[2] + " %s?"}
 	}
-	if m := toOthers.FindStringSubmatch(whole); m != nil && asksFirst.MatchString(m[1]) && strings.Count(m[2], " ") < 2 {
+	if m := toOthers.FindStringSubmatch(whole); m != nil && asksFirst.MatchString(m[1]) {
 		return &contest{sides: [2]string{m[2], m[3]}, ask: m[1] + " %s?"}
 	}
 	return nil

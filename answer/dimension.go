@@ -85,7 +85,7 @@ var values = []dimension{
 	{regexp.MustCompile(`\b(?:what|which) years?\b|\bquelle annee\b|\bwelche[sm]? jahr\b`), anyYear, nil},
 	{regexp.MustCompile(`(?:^(?:and |or |but |so )?|\b(?:at|by|until|till|from|since|about|around|before|after) )(?:what|which) (?:time|hour)s?\b|\b(?:quelle heure|wie viel uhr)\b`), regexp.MustCompile(clockTime), nil},
 	// What has happened did so on a day, and not just some April.
-	{regexp.MustCompile(`\b(?:when|what date|which date|what day|which day) (?:did|was|were|had)\b`), regexp.MustCompile(`(?i)\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `|\b` + month + `\s+(?:\d{1,2}\b|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime), nil},
+	{regexp.MustCompile(`\b(?:when|what date|which date|what day|which day) (?:did|was|were|had)\b`), regexp.MustCompile(`(?i)\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4}\b)?|\b` + month + `\s+(?:\d{1,2}\b(?:,?\s+\d{4}\b)?|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime), nil},
 	{regexp.MustCompile(`\bwhat\b.*\bmade (?:of|from|out of)\b|\b(?:what|which) material\b`),
 		regexp.MustCompile(`(?i)\b(?:made|built|woven|consists?|composed|wood(?:en)?|timber|bamboo|steel|iron|metal|copper|brass|bronze|alumini?um|zinc|tin|stone|granite|limestone|marble|slate|sand|gravel|bricks?|concrete|cement|clay|glass|plastics?|polythene|rubber|foil|paper|card(?:board)?|cotton|wool|linen|hessian|silk|leather|nylon|canvas|felt|fibres?|fibreglass|wax|peat|bark|straw|ceramics?|porcelain|rope|wire|mesh)\b`), nil},
 	{regexp.MustCompile(`\b(?:e ?mail|mail) address(?:es)?\b|\badresse (?:e ?mail|electronique)\b`), regexp.MustCompile(`[\pL\d._-]+@[\pL\d.-]+\pL`), nil},

@@ -42,6 +42,17 @@ func TestParts(t *testing.T) {
 		"How long is quarantine for woody plants and for orchids in flask?":                      {"How long is quarantine for woody plants?", "How long is quarantine for orchids in flask?"},
 		"How much is lunch and how much is dinner when I travel?":                                {"How much is lunch?", "How much is dinner when I travel?"},
 		"Who checks the boiler and how often?":                                                   {"Who checks the boiler?", "How often?"},
+		"How many trees have a plate and how many were lost?":                                    {"How many trees have a plate?", "How many trees were lost?"},
+		"Which engine is the oldest and which is the fastest?":                                   {"Which engine is the oldest?", "Which engine is the fastest?"},
+		"How many days does the policy of 2024 ask for and how many did that of 2021?":           {"How many days does the policy of 2024 ask for?", "How many days does the policy of 2021 ask for?"},
+		"Who do I call about pests and who about glass?":                                         {"Who do I call about pests?", "Who do I call about glass?"},
+		"How many tests were made in the first and in the second quarter?":                       {"How many tests were made in the first quarter?", "How many tests were made in the second quarter?"},
+		"What is the limit for steam trains and on the crossing?":                                {"What is the limit for steam trains?", "What is the limit on the crossing?"},
+		"What was the difference between what was paid and what was owed, and who paid?":         {"What was the difference between what was paid and what was owed?", "Who paid?"},
+		"What do product 3 and product 8 fight?":                                                 {"What do product 3 fight?", "What do product 8 fight?"},
+		"What are the heights of the Palm House and the Alpine House?":                           {"What is the heights of the Palm House?", "What is the heights of the Alpine House?"},
+		"What is the difference between the 2021 and the 2024 policy for exceptions?":            {"Exceptions in the 2021 policy?", "Exceptions in the 2024 policy?"},
+		"How many people does a coach seat and may anyone stand?":                                {"How many people does a coach seat?", "May anyone stand?"},
 	}
 	for question, want := range tests {
 		if got := questionsOf(parts(question)); !slices.Equal(got, want) {

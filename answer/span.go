@@ -194,7 +194,7 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 		switch {
 		case pattern == quantity && (year.MatchString(part) || single.MatchString(part)):
 			d += 100
-		case pattern == quantity && withinTime.MatchString(s[:span[0]]), pattern == date && m.beside(s[:span[0]], language):
+		case pattern == quantity && withinTime.MatchString(s[:span[0]]), pattern != quantity && pattern != name && pattern != office && m.beside(s[:span[0]], language):
 			d += elsewhere
 		case pattern == quantity && m.follows(s[:span[0]], language):
 			d -= elsewhere

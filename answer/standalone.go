@@ -240,6 +240,9 @@ func sameDeed(before, now phrase) string {
 		if i := slices.IndexFunc(before.folded, yearAlone.MatchString); i > 0 && edges[before.folded[i-1]] {
 			before = before.with(i-1, i+1, phrase{})
 		}
+		if was := slices.IndexFunc(before.folded, helper.MatchString); was > 0 {
+			before = before.with(was, was+1, now.slice(at, at+1))
+		}
 		return before.question()
 	case modal[now.folded[at]] && at+2 == now.len():
 		return insteadOfWord(before, now.slice(0, at))
@@ -559,11 +562,11 @@ func subject(p phrase) (from, to int, ok bool) {
 		return from, to, ok
 	}
 	at := slices.IndexFunc(p.folded, helper.MatchString)
+	if at > 2 && at+1 < p.len() && p.folded[0] == "how" && p.folded[1] == "many" && !personal[p.folded[at+1]] && !owned[p.folded[at+1]] && !capitalised(p.written[at+1]) {
+		return 2, at, true // what is counted does it itself
+	}
 	if at < 0 || at+1 >= p.len() || personal[p.folded[at+1]] || pointing[p.folded[at+1]] {
 		return 0, 0, false
-	}
-	if at > 2 && p.folded[0] == "how" && p.folded[1] == "many" && !owned[p.folded[at+1]] && !capitalised(p.written[at+1]) {
-		return 2, at, true // what is counted does it itself
 	}
 	from = at + 1
 	to = from
@@ -694,8 +697,12 @@ func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 
 // plural tells whether a thing is several.
 func plural(p phrase) bool {
-	last := p.folded[p.len()-1]
-	return strings.HasSuffix(last, "s") && !strings.HasSuffix(last, "ss") && !capitalised(p.written[p.len()-1]) || last == "people" || last == "children" || last == "staff"
+	at := p.len() - 1
+	if of := slices.Index(p.folded, "of"); of > 0 {
+		at = of - 1 // "bottles of gas"
+	}
+	last := p.folded[at]
+	return strings.HasSuffix(last, "s") && !strings.HasSuffix(last, "ss") && !capitalised(p.written[at]) || last == "people" || last == "children" || last == "staff"
 }
 
 // lastThing returns the last thing that a question names: a part number with what it is

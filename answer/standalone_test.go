@@ -27,6 +27,20 @@ func TestFollowUpsAreWrittenOut(t *testing.T) {
 		{"What is the temperature in the Palm House?", []string{"What is the humidity in the Palm House?", "And the temperature?"}},
 		{"Which houses are open?", []string{"Which houses are open?"}},
 		{"How long may I stay in the cold store?", []string{"How cold is the cold store?", "How long may I stay there?"}},
+		{"How long are cuttings kept?", []string{"How long were cuttings kept in 2021?", "How long are they now?"}},
+		{"How long is written warning kept?", []string{"How long is a spoken warning kept?", "And how long a written one?"}},
+		{"How is the Orchid House fed?", []string{"How is the Orchid House watered?", "And fed?"}},
+		{"How many visitors came in 2024?", []string{"How many visitors came in 2025?", "And the year before?"}},
+		{"Who may sign above £25,000?", []string{"Who may sign up to £250?", "And above £25,000?"}},
+		{"Which stations has the railway?", []string{"How many stations has the railway?", "Which ones?"}},
+		{"By whom are the boilers serviced?", []string{"When are the boilers serviced?", "Who does that?"}},
+		{"How many tests passed in the third quarter?", []string{"How many tests passed in the first quarter?", "And in the third?"}},
+		{"How many visitors may be in the Dew House at once?", []string{"How many visitors may be in the Palm House at once?", "And in the Dew House?"}},
+		{"How heavy is each of the bottles of gas?", []string{"How many bottles of gas may there be?", "How heavy is each?"}},
+		{"How much at most of store C3?", []string{"Where is store C3?", "How much at most?"}},
+		{"Is there a code E6?", []string{"What does code E4 mean?", "Is there a code E6?"}},
+		{"How long does it take?", []string{"How do I light the fire?", "How long does it take?"}},
+		{"What if the radio fails?", []string{"Which channel is for trains?", "What if the radio fails?"}},
 	} {
 		last := len(test.said) - 1
 		got, _ := a.writtenOut(test.said[last], test.said[:last])
@@ -35,6 +49,53 @@ func TestFollowUpsAreWrittenOut(t *testing.T) {
 		}
 		if got != test.want {
 			t.Errorf("%q: %q, want %q", test.said, got, test.want)
+		}
+	}
+}
+
+// TestAQuestionThatMayStandByItself is read in both ways, and what is said of it by itself
+// is taken where that is the surer.
+func TestAQuestionThatMayStandByItself(t *testing.T) {
+	a := asker(t)
+	before := []string{"Who may bring a dog?"}
+	for question, want := range map[string]bool{"What is the night minimum?": true, "Who signs for it?": false, "And in the Dew House?": false, "What do I do then?": false, "How often?": false} {
+		if got := a.readsEitherWay(question, before); got != want {
+			t.Errorf("%s may stand by itself: %v", question, got)
+		}
+	}
+	if a.readsEitherWay("What is the night minimum?", nil) {
+		t.Error("the first question of a conversation leans on nothing")
+	}
+	got := ask(t, a, "How long may seed stay out?", "Where are dogs allowed?")
+	if got.Short != "Four hours" {
+		t.Errorf("it says %q, understood as %s", got.Text, got.Standalone)
+	}
+}
+
+// TestShortAnswersOfOneClause picks figures that share their sentence with others.
+func TestShortAnswersOfOneClause(t *testing.T) {
+	a := asker(t)
+	for _, test := range []struct{ question, sentence, want string }{
+		{"How much notice must I give after three years?", "Notice is one month in the first two years and three months after that.", "three months"},
+		{"How much notice must I give?", "Notice is one month in the first two years and three months after that.", "one month"},
+		{"How long had the pump been running?", "The pump stopped after three hours and five minutes.", "three hours and five minutes"},
+		{"How much did gifts bring?", "Admissions brought £3.21 million, gifts and legacies £0.57 million and grants £0.25 million.", "£0.57 million"},
+		{"How many hours did the volunteers give?", "I thank the 623 volunteers, whose hours, 71,400 of them, would have cost us much.", "71,400"},
+		{"How steep is the line?", "The steepest gradient is 1 in 52, between the lake and the wood.", "1 in 52"},
+		{"How old is the house?", "It was built in 1934, covers 520 square metres and is 9 metres high.", "1934"},
+		{"When is pay day?", "Pay reaches your account on the 26th, or on the working day before.", "on the 26th"},
+		{"When do I need a note?", "For the first seven days you certify yourself; from the eighth day a note is needed.", "from the eighth day"},
+		{"When was the bridge open again?", "It was rebuilt after the storm of January 2025 and reopened on 11 April 2025.", "11 April 2025"},
+		{"What is the limit of germs?", "One of 48 samples was above the limit of 100 germs a litre.", "100"},
+		{"What is the humidity in the cold store?", "Cold store · Temperature °C: −20 · Relative humidity %: not controlled", "Not controlled"},
+		{"How many accessions of orchids are there?", "Orchids · Orchid House: 614 · Kinds in all: 694 · Accessions: 1,806", "1,806"},
+		{"What does store C3 hold?", "C3 · Place: Boiler house yard · Holds: acids · Most: 60 litres", "acids"},
+	} {
+		q := a.analyse(test.question, nil)
+		soften(&q.query, foldedQuestion(test.question))
+		a.Index.Weigh(&q.query)
+		if got := short(q, newMatcher(q, nil), test.sentence, "en"); got != test.want {
+			t.Errorf("%s, %q: %q, want %q", test.question, test.sentence, got, test.want)
 		}
 	}
 }
