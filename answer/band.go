@@ -68,11 +68,22 @@ func amountOf(currency, number, unit string) (amount, bool) {
 	return amount{value, unit}, true
 }
 
+// beyond matches what stands before an amount that is not the one itself, but any more.
+var beyond = regexp.MustCompile(`(?i)\b(?:above|over|more than|beyond|exceeding)\s+$`)
+
+// justMore is how much more that is at least.
+const justMore = 0.01
+
 // amountsOf returns the amounts in a question that have a unit; years have none.
 func amountsOf(question string) []amount {
 	var out []amount
-	for _, m := range amounts.FindAllStringSubmatch(question, -1) {
-		if a, ok := amountOf(m[1], m[2], m[3]); ok && a.unit != "" && !year.MatchString(m[2]) {
+	for _, at := range amounts.FindAllStringSubmatchIndex(question, -1) {
+		m := []string{"", question[at[2]:at[3]], question[at[4]:at[5]], question[at[6]:at[7]]}
+		a, ok := amountOf(m[1], m[2], m[3])
+		if ok && beyond.MatchString(question[:at[0]]) {
+			a.value += justMore
+		}
+		if ok && a.unit != "" && !year.MatchString(m[2]) {
 			out = append(out, a)
 		}
 	}

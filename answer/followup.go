@@ -290,7 +290,7 @@ var (
 )
 
 // opposites are words that take the place of each other: "and by day?".
-var opposites = pairs(`night day|nights days|minimum maximum|lowest highest|least most|summer winter|été hiver|sommer winter
+var opposites = pairs(`night day|nights days|minimum maximum|lowest highest|low high|least most|summer winter|été hiver|sommer winter
 	adult child|adults children|adulte enfant|single return|opens closes|open close|opening closing|ouvrent ferment|first last|oldest newest
 	smallest largest|shortest longest|upper lower|indoor outdoor|weekday weekend|weekdays weekends|male female|before after|start end
 	arrival departure|north south|east west|left right|old new|buy sell|import export`)

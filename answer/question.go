@@ -170,7 +170,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	if whole != "" {
 		said, asked = wordSet(asked), whole
 	}
-	q := &question{standalone: strings.TrimSpace(asked), follows: said != nil, said: said}
+	q := &question{standalone: strings.TrimSpace(asked), follows: leans, said: said}
 	q.query = a.Index.Parse(asked)                        // the index makes good what is misspelt
 	if q.amounts = amountsOf(asked); len(q.amounts) > 0 { // "2,000 pounds" is £2,000, and about no pounds
 		q.query.Terms = slices.DeleteFunc(q.query.Terms, func(t index.Term) bool { return currencies[t.Word] != "" })

@@ -178,8 +178,11 @@ func nearest(pattern, units *regexp.Regexp, m *matcher, s string, language text.
 		if span[0] < labelEnd(s) {
 			continue
 		}
+		if year := yearAnd.FindString(s[span[0]:span[1]]); pattern == quantity && year != "" {
+			span = []int{span[0] + len(year), span[1]} // "in 2019 and 7.2 in 2025"
+		}
 		part := strings.TrimSpace(s[span[0]:span[1]])
-		if asked(m, part, language) || isReference(s, span[0]) || withinWord(s, span[0]) || pattern == name && isPlace(part) || pattern == quantity && (ordinal.MatchString(s[span[0]:]) || ofADate(s, span)) {
+		if pattern == quantity && (clockAfter.MatchString(s[span[1]:]) || clockBefore.MatchString(s[:span[0]])) || asked(m, part, language) || isReference(s, span[0]) || withinWord(s, span[0]) || pattern == name && isPlace(part) || pattern == quantity && (ordinal.MatchString(s[span[0]:]) || ofADate(s, span)) {
 			continue
 		}
 		d := distance(tokens, hits, span) - elsewhere*shares[i]
@@ -232,6 +235,12 @@ func (m *matcher) beside(before string, language text.Language) bool {
 	name := partOfName.FindStringSubmatch(before)
 	return name != nil && m.in(name[1], language)&^m.circumstance == 0
 }
+
+var (
+	yearAnd     = regexp.MustCompile(`^(?:19|20)\d{2} (?:and|to) `)
+	clockAfter  = regexp.MustCompile(`^:\d{2}\b`)
+	clockBefore = regexp.MustCompile(`\b\d{1,2}:$`)
+)
 
 // ofADate tells whether a number is the day in a date.
 func ofADate(s string, span []int) bool {

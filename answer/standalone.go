@@ -81,6 +81,9 @@ func (a *Asker) writtenOut(asked string, after []string) (question string, leans
 	asked, relative := inYear(asked, said)
 	lead := connectives.FindString(asked)
 	now, last := phraseOf(asked[len(lead):]), said[len(said)-1]
+	if n := now.len(); n > 1 && (now.folded[n-1] == "too" || now.folded[n-1] == "also") {
+		now = now.slice(0, n-1)
+	}
 	if now.len() == 0 {
 		return "", false
 	}
@@ -291,14 +294,14 @@ func (a *Asker) elliptic(before, thing phrase, nearest bool) string {
 	}
 	relation := ""
 	if edges[thing.folded[0]] && thing.len() > 1 {
-		relation, thing = thing.written[0], thing.slice(1, thing.len())
-		if from, to, ok := lastAfter(before, strings.ToLower(relation)); ok {
+		relation, thing = thing.folded[0], thing.slice(1, thing.len())
+		if from, to, ok := lastAfter(before, relation); ok {
 			if inOrder[thing.folded[thing.len()-1]] && to-from > 2 {
 				to-- // "in the first quarter", then "in the third"
 			}
 			return before.with(from, to, phraseOf(relation+" "+thing.String())).question()
 		}
-		if from, to, ok := ofIt(before); ok && relatively[strings.ToLower(relation)] {
+		if from, to, ok := ofIt(before); ok && (relatively[relation] || relation == "for" || relation == "of") {
 			return before.with(from-1, to, phraseOf(relation+" "+thing.String())).question()
 		}
 	}
@@ -347,7 +350,11 @@ func (p phrase) nameEnd(from int) int {
 // nameStart is where the name of a thing begins that ends with a word of a question.
 func (p phrase) nameStart(last int) int {
 	from, least := last, 1
-	if p.folded[0] == "who" && last > 1 && !helper.MatchString(p.folded[1]) {
+	switch {
+	case p.folded[0] != "who" || last < 2:
+	case modal[p.folded[1]]:
+		least = 3 // after what somebody may do
+	case !helper.MatchString(p.folded[1]):
 		least = 2 // after what somebody does
 	}
 	for from > least && last-from < mostWordsOfAThing && !edges[p.folded[from-1]] && !owned[p.folded[from-1]] && !softWords[p.folded[from-1]] && !helper.MatchString(p.folded[from-1]) && !asksWord.MatchString(p.folded[from-1]) {
@@ -575,9 +582,9 @@ func subject(p phrase) (from, to int, ok bool) {
 	}
 	first := to
 	ends := func(i int) bool {
-		return edges[p.folded[i]] || helper.MatchString(p.folded[i]) || isDone.MatchString(p.folded[i]) || p.folded[i] == "be" || i > first && (modal[p.folded[at]] && deeds[p.folded[i]] || owned[p.folded[i]])
+		return edges[p.folded[i]] || helper.MatchString(p.folded[i]) || isDone.MatchString(p.folded[i]) || p.folded[i] == "be" || p.folded[i] == "not" || p.folded[i] == "never" || i > first && (modal[p.folded[at]] && deeds[p.folded[i]] || owned[p.folded[i]])
 	}
-	for to < p.len() && !ends(to) {
+	for to < p.len() && !ends(to) && !(to > first && capitalised(p.written[to-1]) && !capitalised(p.written[to]) && !shape.MatchString(p.folded[to])) {
 		to++
 	}
 	if modal[p.folded[at]] && to == p.len() && to-first > 1 {
@@ -638,7 +645,7 @@ func pointedAt(now phrase, at int, said []earlier) (thing phrase, leans, ok bool
 			thing = phraseOf("of " + thing.String())
 		}
 		_, _, attribute := ofIt(said[i].phrase) // which may be meant as well, as "product" in "which product is number 6"
-		attribute = attribute || said[i].len() > 2 && asksWord.MatchString(said[i].folded[0]) && said[i].folded[0] != "how" && helper.MatchString(said[i].folded[2])
+		attribute = attribute || said[i].len() > 2 && asksWord.MatchString(said[i].folded[0]) && said[i].folded[0] != "how" && helper.MatchString(said[i].folded[2]) && !slices.ContainsFunc(thing.written, capitalised)
 		return thing, !named || attribute || said[i].leans, true
 	}
 	return phrase{}, false, false
@@ -685,7 +692,7 @@ func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 	case articles[thing.folded[0]] && thing.len() == 1:
 		return phrase{}, false, false
 	case articles[thing.folded[0]]:
-		if thing = thing.with(0, 1, phraseOf("the")); kind == "person" && !(p.folded[0] == "who" && (p.folded[1] == "is" || p.folded[1] == "was")) {
+		if thing = thing.with(0, 1, phraseOf("the")); kind == "person" && !(p.folded[0] == "who" && (p.folded[1] == "is" || p.folded[1] == "was") && to == p.len()) {
 			return phrase{}, false, false
 		}
 	case kind == "things" && !owned[thing.folded[0]]:
