@@ -366,7 +366,7 @@ func (p phrase) nameStart(last int) int {
 // counterpart returns which words of a question a thing takes the place of, and by which
 // words; any thing may take the place of what the question is about.
 func (a *Asker) counterpart(before, thing phrase, any bool) (from, to int, by phrase, ok bool) {
-	finders := []func(before, thing phrase) (int, int, phrase, bool){sameCode, otherDeed, sameOpposite, sameName}
+	finders := []func(before, thing phrase) (int, int, phrase, bool){sameCode, otherDeed, otherMeasure, sameOpposite, sameName}
 	if any {
 		finders = append(finders, sameHead, sameOffice, a.sameKind, sameBeneficiary, sameSubject)
 	}
@@ -400,6 +400,18 @@ var sides = words("up to at most least above over under below more less than for
 func otherDeed(before, thing phrase) (int, int, phrase, bool) {
 	last := before.len() - 1
 	return last, last + 1, thing, thing.len() == 1 && isDone.MatchString(thing.folded[0]) && isDone.MatchString(before.folded[last])
+}
+
+var extremes = words("highest lowest maximum minimum mean average total largest smallest greatest least most")
+
+// otherMeasure finds what is asked of something, if the thing is another measure of it:
+// "what is the mean of chlorine?", then "and the highest?".
+func otherMeasure(before, thing phrase) (int, int, phrase, bool) {
+	from, _, ok := ofIt(before)
+	if !ok || !extremes[thing.folded[thing.len()-1]] {
+		return 0, 0, phrase{}, false
+	}
+	return 2, from - 1, thing, before.len() > 3
 }
 
 var inOrder = words("first second third fourth fifth sixth seventh eighth ninth tenth last next other")
