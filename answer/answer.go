@@ -390,27 +390,47 @@ func byEvidence(candidates []Candidate, found []evidence) []Candidate {
 	return out
 }
 
-// one answers a single question; one that may lean on those before it or not, as it is
-// answered the surer.
+// one answers a single question; one that can be read in two ways as it is answered the
+// surer.
 func (a *Asker) one(ctx context.Context, question string, after []string) (*Answer, error) {
-	if !a.readsEitherWay(question, after) {
-		return a.reading(ctx, question, after)
-	}
-	leaning, err := a.reading(ctx, question, after)
+	chosen, err := a.reading(ctx, question, after)
 	if err != nil {
 		return nil, err
 	}
-	alone, err := a.reading(ctx, question, nil)
+	other, otherwise := question, a.readsEitherWay(question, after)
+	if !otherwise {
+		if other, err = a.spokenOf(ctx, question, after); err != nil {
+			return nil, err
+		}
+		otherwise = other != ""
+	}
+	if !otherwise {
+		return chosen, nil
+	}
+	second, err := a.reading(ctx, other, nil)
 	if err != nil {
 		return nil, err
 	}
-	chosen := leaning
-	if alone.State != NotFound && (leaning.State == NotFound || alone.Confidence > leaning.Confidence) {
-		chosen = alone
+	timing := chosen.Timing
+	timing.add(second.Timing)
+	if second.better(chosen) {
+		chosen = second
+		chosen.Question = question
 	}
-	chosen.Timing = leaning.Timing
-	chosen.Timing.add(alone.Timing)
+	chosen.Timing = timing
 	return chosen, nil
+}
+
+// better tells whether an answer is to be preferred to another: a surer one, or one that
+// comes to the point where the other does not.
+func (out *Answer) better(than *Answer) bool {
+	switch {
+	case out.State == NotFound || than.State == NotFound:
+		return than.State == NotFound && out.State != NotFound
+	case (out.Short == "") != (than.Short == ""):
+		return out.Short != ""
+	}
+	return out.Confidence > than.Confidence
 }
 
 // reading answers a question, read in one way: by the documents' own words or, where these

@@ -75,6 +75,13 @@ var dimensions = []dimension{
 // clockTime matches a time of day.
 const clockTime = `(?i)\b\d{1,2}[:h]\d{2}\b|\b\d{1,2}(?:\.\d{2})?\s?(?:am|pm|a\.m\.|p\.m\.|o['’]clock|heures?|Uhr|h)(?:$|[^\pL])|\b(?:noon|midday|midnight|sunrise|sunset|dawn|dusk|midi|minuit|Mittag|Mitternacht)\b`
 
+// happened matches a day, a month of a year, a year or a time of day; happenedIn a sentence
+// that says of a month that something happened in it.
+var (
+	happened   = regexp.MustCompile(`(?i)\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4}\b)?|\b` + month + `\s+(?:\d{1,2}\b(?:,?\s+\d{4}\b)?|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime)
+	happenedIn = regexp.MustCompile(`(?i)\b(?:was|were)\b[^.;·]*\b(?:in|during) ` + month + `\b`)
+)
+
 // values are kinds of answers that can be told by their form, in the same way.
 var values = []dimension{
 	{regexp.MustCompile(`\b(?:what|which) (?:colou?rs?|shades?)\b|\bcolou?rs? (?:is|are|was|were|has|have|does|do|of)\b|\bde quelle couleur\b|\bwelche farben?\b`),
@@ -85,7 +92,7 @@ var values = []dimension{
 	{regexp.MustCompile(`\b(?:what|which) years?\b|\bquelle annee\b|\bwelche[sm]? jahr\b`), anyYear, nil},
 	{regexp.MustCompile(`(?:^(?:and |or |but |so )?|\b(?:at|by|until|till|from|since|about|around|before|after) )(?:what|which) (?:time|hour)s?\b|\b(?:quelle heure|wie viel uhr)\b`), regexp.MustCompile(clockTime), nil},
 	// What has happened did so on a day, and not just some April.
-	{regexp.MustCompile(`\b(?:when|what date|which date|what day|which day) (?:did|was|were|had)\b`), regexp.MustCompile(`(?i)\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4}\b)?|\b` + month + `\s+(?:\d{1,2}\b(?:,?\s+\d{4}\b)?|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime), nil},
+	{regexp.MustCompile(`\b(?:when|what date|which date|what day|which day) (?:did|was|were|had)\b`), happened, nil},
 	{regexp.MustCompile(`\bwhat\b.*\bmade (?:of|from|out of)\b|\b(?:what|which) material\b`),
 		regexp.MustCompile(`(?i)\b(?:made|built|woven|consists?|composed|wood(?:en)?|timber|bamboo|steel|iron|metal|copper|brass|bronze|alumini?um|zinc|tin|stone|granite|limestone|marble|slate|sand|gravel|bricks?|concrete|cement|clay|glass|plastics?|polythene|rubber|foil|paper|card(?:board)?|cotton|wool|linen|hessian|silk|leather|nylon|canvas|felt|fibres?|fibreglass|wax|peat|bark|straw|ceramics?|porcelain|rope|wire|mesh)\b`), nil},
 	{regexp.MustCompile(`\b(?:e ?mail|mail) address(?:es)?\b|\badresse (?:e ?mail|electronique)\b`), regexp.MustCompile(`[\pL\d._-]+@[\pL\d.-]+\pL`), nil},

@@ -135,7 +135,7 @@ func (m *matcher) fits(q *question, s string, at passage.Sentence, language text
 	case wantQuantity:
 		return measures(s, q.units) && (q.counted == "" || language != q.language || counts(s, q.counted, m.stemmerOf(q.language)))
 	case wantValue:
-		return q.value.MatchString(s)
+		return q.value.MatchString(s) || q.value == happened && happenedIn.MatchString(s)
 	case wantDate:
 		return date.MatchString(s) || q.occasion && occasions.MatchString(s)
 	case wantPerson:

@@ -29,7 +29,7 @@ const (
 )
 
 var (
-	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?((?:(?:since|until|from|by|for|to|with|at|in)\s+)?` + questionWord + `\s+.*|(?:since\s+)?(?:when|why|where)$|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the|he|she|one|people|any\pL*|some\pL*)\s.*)$`)
+	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?((?:(?:since|until|from|by|for|to|with|within|at|in|on|of|under|after|before)\s+)?` + questionWord + `\s+.*|(?:since\s+)?(?:when|why|where)$|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the|he|she|one|people|any\pL*|some\pL*)\s.*)$`)
 	asksFirst       = regexp.MustCompile(`(?i)^(?:[\pL\s,]{0,30}[:,]\s+)?(?:(?:and|but|in|at|on|for|from|to|by|with|under|until|since)\s+)*` + questionWord + `\b|^(?:is|are|was|were|does|do|did|can|may|must|should|will|has|have)\b`)
 	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (is|was|are|were) (the [^,;]+?) and (the [^,;]+|\p{Lu}[^,;]*)$`)
 	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from|after|before|with|without|to)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from|after|before|with|without|to)\s+([^,;?]+)$`)
@@ -91,7 +91,7 @@ func clauses(sentence string, after []string) []Part {
 			}
 		}
 	}
-	if at == nil || len(text.Tokens(sentence[:at[0]])) < 3 {
+	if at == nil || len(text.Tokens(sentence[:at[0]])) < 3 && !bareWord.MatchString(strings.ToLower(sentence[:at[0]])) {
 		return []Part{{Question: capital(sentence) + "?", after: after}}
 	}
 	first := Part{Question: capital(sentence[:at[0]]) + "?", after: after}
@@ -162,7 +162,7 @@ func sidesOf(whole string) []Part {
 		return sides
 	}
 	m := samePlace.FindStringSubmatch(whole)
-	if m == nil || strings.EqualFold(m[2], "from") != strings.EqualFold(m[4], "from") || !asksFirst.MatchString(m[1]) || wantOf(whole) == wantSteps || wantOf(whole) == wantYesNo {
+	if m == nil || beginsAnother.MatchString(m[5]) || setPhrases[strings.ToLower(m[2]+" "+m[3])] || strings.EqualFold(m[2], "from") != strings.EqualFold(m[4], "from") || !asksFirst.MatchString(m[1]) || wantOf(whole) == wantSteps || wantOf(whole) == wantYesNo {
 		return nil
 	}
 	first, second := m[3], m[5]
@@ -241,7 +241,9 @@ var editionFor = regexp.MustCompile(`^(` + yearPattern + `) ((?:\pL+ )*?\pL+) (?
 // comparison asks of each side what is asked of both.
 func comparison(stem, a, b, tail string) []Part {
 	subject := strings.Join(strings.Fields(comparing.ReplaceAllString(stem, " ")), " ")
-	subject = strings.TrimSpace(strings.TrimPrefix(subject, "of "))
+	for _, lead := range []string{"What ", "what ", "in ", "of "} { // "what changed in the inspection"
+		subject = strings.TrimPrefix(subject, lead)
+	}
 	about := func(t text.Token) bool { return !text.IsFunctionWord(t.Word, text.English) }
 	if !slices.ContainsFunc(text.Tokens(subject), about) {
 		if m := editionFor.FindStringSubmatch(b); m != nil && yearAlone.MatchString(a) {

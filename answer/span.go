@@ -43,7 +43,10 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 	case wantQuantity:
 		return figure(q, m, s, language)
 	case wantValue:
-		return nearest(q.value, nil, m, s, language)
+		if value := nearest(q.value, nil, m, s, language); value != "" || q.value != happened {
+			return value
+		}
+		return nearest(date, nil, m, s, language)
 	case wantDate:
 		return nearest(date, nil, m, s, language)
 	case wantPerson:

@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"context"
 	"regexp"
 	"slices"
 	"strconv"
@@ -251,6 +252,36 @@ func sameDeed(before, now phrase) string {
 		return insteadOfWord(before, now.slice(0, at))
 	}
 	return ""
+}
+
+// asksForOne matches a question for somebody or for one of several things, which a
+// follow-up may speak of by a pronoun: "who keeps the vault?", then "since when?".
+var asksForOne = regexp.MustCompile(`(?i)^(?:in |at |on |by |from )?(?:who|which) `)
+
+// spokenOf returns a follow-up with the answer to the question before it in place of a
+// pronoun: "when was it built?" after "which engine drew most trains?", which was Tansy. It
+// is empty where there is none.
+func (a *Asker) spokenOf(ctx context.Context, question string, after []string) (string, error) {
+	if len(after) == 0 || !asksForOne.MatchString(after[len(after)-1]) {
+		return "", nil
+	}
+	now := phraseOf(question[len(connectives.FindString(question)):])
+	at := slices.IndexFunc(now.folded, func(w string) bool { return pronouns[w] != "" && w != "there" && w != "each" })
+	if at < 0 || now.len() < 3 || expletive.MatchString(strings.Join(now.folded, " ")) {
+		return "", nil
+	}
+	before, err := a.reading(ctx, after[len(after)-1], after[:len(after)-1])
+	if err != nil || before.State == NotFound || before.Short == "" {
+		return "", err
+	}
+	thing := before.Short
+	if first, rest, _ := strings.Cut(thing, " "); articles[strings.ToLower(first)] {
+		thing = "the " + rest
+	}
+	if possessive(now, at) {
+		return now.with(at, at+1, phraseOf(thing+"'s")).question(), nil
+	}
+	return now.with(at, at+1, phraseOf(thing)).question(), nil
 }
 
 // insteadOfWord returns a question with another question word: "by whom" in place of
