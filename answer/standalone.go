@@ -262,15 +262,23 @@ var asksForOne = regexp.MustCompile(`(?i)^(?:in |at |on |by |from )?(?:who|which
 // pronoun: "when was it built?" after "which engine drew most trains?", which was Tansy. It
 // is empty where there is none.
 func (a *Asker) spokenOf(ctx context.Context, question string, after []string) (string, error) {
-	if len(after) == 0 || !asksForOne.MatchString(after[len(after)-1]) {
+	points := func(w string) bool { return pronouns[w] != "" && w != "there" && w != "each" }
+	last := len(after) - 1
+	for last >= 0 && !asksForOne.MatchString(after[last]) {
+		if !slices.ContainsFunc(phraseOf(after[last]).folded, points) {
+			return "", nil // it is about something else
+		}
+		last--
+	}
+	if last < 0 {
 		return "", nil
 	}
 	now := phraseOf(question[len(connectives.FindString(question)):])
-	at := slices.IndexFunc(now.folded, func(w string) bool { return pronouns[w] != "" && w != "there" && w != "each" })
+	at := slices.IndexFunc(now.folded, points)
 	if at < 0 || now.len() < 3 || expletive.MatchString(strings.Join(now.folded, " ")) {
 		return "", nil
 	}
-	before, err := a.reading(ctx, after[len(after)-1], after[:len(after)-1])
+	before, err := a.reading(ctx, after[last], after[:last])
 	if err != nil || before.State == NotFound || before.Short == "" {
 		return "", err
 	}
