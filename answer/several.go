@@ -31,9 +31,11 @@ const (
 var (
 	anotherQuestion = regexp.MustCompile(`(?i)(?:[,;]\s*|\s+)(?:and|but|or|et|und)\s+(?:also\s+|then\s+)?((?:(?:since|until|from|by|for|to|with|within|at|in|on|of|under|after|before)\s+)?` + questionWord + `\s+.*|(?:since\s+)?(?:when|why|where)$|(?:is|are|does|do|did|can|may|must|should|will)\s+(?:it|they|i|we|you|there|the|he|she|one|people|any\pL*|some\pL*)\s.*)$`)
 	asksFirst       = regexp.MustCompile(`(?i)^(?:[\pL\s,]{0,30}[:,]\s+)?(?:(?:and|but|in|at|on|for|from|to|by|with|under|until|since)\s+)*` + questionWord + `\b|^(?:is|are|was|were|does|do|did|can|may|must|should|will|has|have)\b`)
-	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (is|was|are|were) (the [^,;]+?) and (the [^,;]+|\p{Lu}[^,;]*)$`)
+	twoThings       = regexp.MustCompile(`(?i)^(?:what|which) (is|was|are|were) (the [^,;]+?) and ((?:of )?the [^,;]+|\p{Lu}[^,;]*)$`)
 	samePlace       = regexp.MustCompile(`(?i)^(.*?)\b(in|at|on|for|during|under|from|after|before|with|without|to)\s+((?:the\s+|an?\s+)?[^,;?]+?)\s+(?:and|et|und)\s+(in|at|on|for|during|under|from|after|before|with|without|to)\s+([^,;?]+)$`)
 	twoMeasures     = regexp.MustCompile(`(?i)^(how \w+(?: \pL+){0,2}?) and (how \w+(?: \pL+){0,2}?) (` + auxiliary + ` .+)$`)
+	twoQualities    = regexp.MustCompile(`(?i)^(how) (\pL+) and (\pL+) ((?:is|are|was|were) .+)$`)
+	commaAnother    = regexp.MustCompile(`(?i), (?:and|but) (?:(?:in|at|on|for|from|to|by|with|within|since) )?` + questionWord + `\b.* ` + auxiliary + `\b`)
 	holdsAuxiliary  = regexp.MustCompile(`(?i)\b` + auxiliary + `\b`)
 	twoYears        = regexp.MustCompile(`(?i)^(.*?)\b(?:in|from)\s+(?:the\s+)?(` + yearPattern + `)\s+(?:and|to)\s+(?:in\s+)?(?:the\s+)?(` + yearPattern + `)\b(.*)$`)
 	betweenTwo      = regexp.MustCompile(`(?i)^(.*?)\bbetween\s+(?:the\s+)?(.+?)\s+and\s+(?:the\s+)?([^,;?]+)$`)
@@ -52,8 +54,10 @@ func parts(question string) []Part {
 	if c := contestOf(whole); c != nil {
 		return c.parts()
 	}
-	if sides := sidesOf(whole); sides != nil {
-		return sides
+	if !commaAnother.MatchString(whole) {
+		if sides := sidesOf(whole); sides != nil {
+			return sides
+		}
 	}
 	var out []Part
 	sentences := sentenceOf.FindAllString(question, -1)
@@ -65,6 +69,22 @@ func parts(question string) []Part {
 	}
 	if len(out) < 2 {
 		return nil
+	}
+	return eachSide(out)
+}
+
+// eachSide takes apart those of several questions that ask the same of two things.
+func eachSide(parts []Part) []Part {
+	var out []Part
+	for _, p := range parts {
+		sides := sidesOf(strings.TrimRight(p.Question, "?"))
+		for i := range sides {
+			sides[i].after = p.after
+		}
+		if sides == nil {
+			sides = []Part{p}
+		}
+		out = append(out, sides...)
 	}
 	return out
 }
@@ -94,8 +114,12 @@ func clauses(sentence string, after []string) []Part {
 	if at == nil || len(text.Tokens(sentence[:at[0]])) < 3 && !bareWord.MatchString(strings.ToLower(sentence[:at[0]])) {
 		return []Part{{Question: capital(sentence) + "?", after: after}}
 	}
-	first := Part{Question: capital(sentence[:at[0]]) + "?", after: after}
 	rest := likewise(sentence[:at[0]], sentence[at[2]:at[3]])
+	opening := sentence[:at[0]]
+	if verb := holdsAuxiliary.FindStringIndex(rest); verb != nil && withoutAny.MatchString(opening) {
+		opening += " " + rest[verb[0]:] // "from which height and for how long may a ladder be used"
+	}
+	first := Part{Question: capital(opening) + "?", after: after}
 	return append([]Part{first}, clauses(rest, append(slices.Clone(after), first.Question))...)
 }
 
@@ -103,6 +127,9 @@ var opensPair = regexp.MustCompile(`(?i)\bbetween\b[^,;]*$`)
 
 // withoutVerb matches a second question that leaves out what it shares with the first.
 var withoutVerb = regexp.MustCompile(`(?i)^(?:` + questionWord + `) (for|against|in|on|at|from|with|under|to|about|of|into|as|after|before) ([^?]+)$`)
+
+// withoutAny matches a question that has no verb.
+var withoutAny = regexp.MustCompile(`(?i)^(?:(?:in|at|on|for|from|to|by|with|under|within) )?(?:(?:which|what|how many|how much) \pL+|how (?:long|far|often))$`)
 
 // A second question may leave out what is counted, or of what one is chosen, or say "that
 // of 2021" of something of another year.
@@ -155,6 +182,9 @@ func sidesOf(whole string) []Part {
 	if m := twoMeasures.FindStringSubmatch(whole); m != nil && !holdsAuxiliary.MatchString(m[1]) {
 		return []Part{{Question: m[1] + " " + m[3] + "?"}, {Question: capital(m[2]) + " " + m[3] + "?"}}
 	}
+	if m := twoQualities.FindStringSubmatch(whole); m != nil {
+		return []Part{{Question: capital(m[1]) + " " + m[2] + " " + m[4] + "?"}, {Question: capital(m[1]) + " " + m[3] + " " + m[4] + "?"}}
+	}
 	if sides := thingsOf(whole); sides != nil {
 		return sides
 	}
@@ -191,6 +221,8 @@ func thingsOf(whole string) []Part {
 		is = "was"
 	}
 	switch of, in := strings.Index(first, " of "), strings.Index(second, " of "); {
+	case of > 0 && strings.HasPrefix(second, "of "):
+		second = first[:of] + " " + second
 	case in > 0 && of < 0:
 		first += second[in:]
 	case of > 0 && in < 0 && (strings.HasPrefix(second, "the ") || capitalised(second)):
@@ -201,7 +233,7 @@ func thingsOf(whole string) []Part {
 
 // twoSubjects matches "what do fault codes E2 and E5 mean" and "how fast may Tansy and
 // Old Marchbank go".
-var twoSubjects = regexp.MustCompile(`^((?i:(?:(?:in|at|on|for|from|to|by|with|under) )*` + questionWord + ` (?:\w+ )?(?:do|does|did|is|are|was|were|may|can|must|should|has|have)) )((?:(?:the|an?) )?[\pL\d. -]+?) and ((?:(?:the|an?) )?(?:\pL+ \d[\d.]*|\p{Lu}[\pL\d.-]*(?: \p{Lu}[\pL\d.-]*)*|[\pL\d.-]+)) (.+)$`)
+var twoSubjects = regexp.MustCompile(`^((?i:(?:(?:in|at|on|for|from|to|by|with|under) )*` + questionWord + ` (?:\w+ ){0,4}?(?:do|does|did|is|are|was|were|may|can|must|should|has|have)) )((?:(?:the|an?) )?[\pL\d. -]+?) and ((?:(?:the|an?) )?(?:\pL+ \d[\d.]*|\p{Lu}[\pL\d.-]*(?: \p{Lu}[\pL\d.-]*)*|[\pL\d.-]+)) (.+)$`)
 
 // beginsAnother matches what is no subject, but begins another question or says for what:
 // "and what does it hold", "and for a child".
