@@ -16,8 +16,8 @@ import (
 // countedWithin is how many words after a number its noun comes at most.
 const countedWithin = 3
 
-// directlyNumbered matches a number after a word: "seats 16".
-var directlyNumbered = regexp.MustCompile(`^ (?:at most |up to |about )?\d[\d,]*(?:$|[.;)]|, \D|\s(?:and|or|at|in|on|for|each)\b)`)
+// directlyNumbered matches a number after a word: "seats 16", "membership rose to 21,350".
+var directlyNumbered = regexp.MustCompile(`^ (?:(?:rose|fell|grew|came|amounted|went) to )?(?:at most |up to |about )?\d[\d,]*(?:$|[.;)]|, \D|\s(?:and|or|at|in|on|for|each)\b)`)
 
 // ordinal matches the beginning of "2nd" and the like, which counts nothing.
 var ordinal = regexp.MustCompile(`^\d+\s?(?:st|nd|rd|th)\b`)
@@ -41,7 +41,7 @@ func counts(s, stem string, stemmer *text.Stemmer) bool {
 		switch {
 		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(s[t.Start:t.End]), numberWord.MatchString(t.Word):
 			since = 0
-		case stemmer.Stem(t.Word) == stem && (since <= countedWithin || directlyNumbered.MatchString(s[t.End:])):
+		case (stemmer.Stem(t.Word) == stem || t.Word == stem+"ship") && (since <= countedWithin || directlyNumbered.MatchString(s[t.End:])):
 			return true
 		default:
 			since++

@@ -155,7 +155,7 @@ func (a *Asker) ofAKind(own, earlier []string, language text.Language) string {
 }
 
 // relations are the words that tie a thing to the rest of a question.
-var relations = words("in for of at on to with by from under dans pour au aux en im am fur")
+var relations = words("in into onto for of at on to with by from under dans pour au aux en im am fur")
 
 // moments are relations that say when or where, and of which one takes the place of
 // another: "on a public holiday", then "and at a weekend?".
