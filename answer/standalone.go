@@ -15,7 +15,8 @@ import (
 
 // Most follow-ups can be written out, so that they say by themselves what they mean:
 // "and E2?" after "what does fault code E4 mean?" is "what does fault code E2 mean?",
-// "what is her extension?" after "who is Ada Lane?" is "what is Ada Lane's extension?".
+// "what is her extension?" after "who is Ada Lane?" is "what is the extension of Ada
+// Lane?".
 // Where that cannot be told in plain words, the follow-up takes the words over (see
 // followup.go).
 
@@ -64,20 +65,32 @@ var edges = words("in into for of at on to with by from under after before durin
 // tiesIn are words that begin a condition, and not what something is done to.
 var tiesIn = words("if when while because unless until since that which who as than")
 
+// longestMemory is how many questions back a follow-up reaches at most.
+const longestMemory = 8
+
+// history returns a conversation with each question written out.
+func (a *Asker) history(after []string) []earlier {
+	var said []earlier
+	for _, q := range after[max(0, len(after)-longestMemory):] {
+		whole, leans := a.written(q, said)
+		if whole == "" {
+			whole, leans = q, len(said) > 0 && a.refersBackAt(q) && !a.standsEitherWay(q, said)
+		}
+		said = append(said, earlier{phraseOf(whole), leans})
+	}
+	return said
+}
+
 // writtenOut returns what a question says in its conversation, and whether it may lean on
 // that beyond the words that were put in; "" if it cannot be told.
 func (a *Asker) writtenOut(asked string, after []string) (question string, leans bool) {
-	if len(after) == 0 {
+	return a.written(asked, a.history(after))
+}
+
+// written is writtenOut after questions that are written out.
+func (a *Asker) written(asked string, said []earlier) (question string, leans bool) {
+	if len(said) == 0 {
 		return "", false
-	}
-	said := make([]earlier, len(after)) // the conversation, each question written out
-	for i, q := range after {
-		whole, leaning := a.writtenOut(q, after[:i])
-		if whole == "" {
-			leaning = i > 0 && a.refersBackAt(q) && !a.readsEitherWay(q, after[:i])
-			whole = q
-		}
-		said[i] = earlier{phraseOf(whole), leaning}
 	}
 	asked, relative := inYear(asked, said)
 	lead := connectives.FindString(asked)
@@ -209,10 +222,15 @@ func fragment(now phrase, said []earlier) (string, bool) {
 // readsEitherWay tells whether a question may be meant by itself or lean on those before
 // it: "what was the surplus?" has a word of its own and points at nothing.
 func (a *Asker) readsEitherWay(asked string, after []string) bool {
-	if len(after) == 0 {
+	return a.standsEitherWay(asked, a.history(after))
+}
+
+// standsEitherWay is readsEitherWay after questions that are written out.
+func (a *Asker) standsEitherWay(asked string, said []earlier) bool {
+	if len(said) == 0 {
 		return false
 	}
-	if whole, _ := a.writtenOut(asked, after); whole != "" {
+	if whole, _ := a.written(asked, said); whole != "" {
 		return false
 	}
 	now := phraseOf(asked[len(connectives.FindString(asked)):])
@@ -296,7 +314,7 @@ func (a *Asker) spokenOf(ctx context.Context, question string, after []string) (
 // "when was the Trust founded".
 func insteadOfWord(before, word phrase) string {
 	at := slices.IndexFunc(before.folded, helper.MatchString)
-	if word.len() == 1 && word.folded[0] == "who" && isDone.MatchString(before.folded[before.len()-1]) {
+	if at >= 0 && word.len() == 1 && word.folded[0] == "who" && isDone.MatchString(before.folded[before.len()-1]) {
 		word = phraseOf("by whom")
 	}
 	switch {
@@ -362,7 +380,7 @@ func lastAfter(p phrase, relation string) (from, to int, ok bool) {
 	for _, loosely := range []bool{false, true} {
 		for i := p.len() - 2; i > 0; i-- {
 			word := p.folded[i]
-			if setPhrases[word+" "+p.folded[i+1]] || word != relation && !(loosely && relatively[word] && relatively[relation]) {
+			if p.nameEnd(i+1) == i+1 || setPhrases[word+" "+p.folded[i+1]] || word != relation && !(loosely && relatively[word] && relatively[relation]) {
 				continue
 			}
 			return i, p.nameEnd(i + 1), true
@@ -735,7 +753,7 @@ func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 	if !ok {
 		from, to, ok = lastThing(p, kind == "things")
 	}
-	if !ok {
+	if !ok || from >= to {
 		return phrase{}, false, false
 	}
 	thing = p.slice(from, to)
@@ -758,6 +776,9 @@ func plural(p phrase) bool {
 	at := p.len() - 1
 	if of := slices.Index(p.folded, "of"); of > 0 {
 		at = of - 1 // "bottles of gas"
+	}
+	if at < 0 {
+		return false
 	}
 	last := p.folded[at]
 	return strings.HasSuffix(last, "s") && !strings.HasSuffix(last, "ss") && !capitalised(p.written[at]) || last == "people" || last == "children" || last == "staff"

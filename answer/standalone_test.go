@@ -1,6 +1,10 @@
 package answer
 
-import "testing"
+import (
+	"math/rand/v2"
+	"strings"
+	"testing"
+)
 
 func TestFollowUpsAreWrittenOut(t *testing.T) {
 	a := asker(t)
@@ -98,5 +102,41 @@ func TestShortAnswersOfOneClause(t *testing.T) {
 		if got := short(q, newMatcher(q, nil), test.sentence, "en"); got != test.want {
 			t.Errorf("%s, %q: %q, want %q", test.question, test.sentence, got, test.want)
 		}
+	}
+}
+
+// TestAnyConversationCanBeRead puts words together at random: whatever people write, it has
+// to be read, and soon.
+func TestAnyConversationCanBeRead(t *testing.T) {
+	a := asker(t)
+	vocabulary := strings.Fields("the a my and but what about how many much long which who whom when where why is are was were does may must can not it its they them he her there then that those each one ones in at for of from to above up between before after seed store Palm House Dew C3 E4 13 2024 £200 £25,000 train kept built founded watered cost mean hold open first last other same high low year before too ? , . – (")
+	random := rand.New(rand.NewPCG(7, 11))
+	sentence := func() string {
+		var words []string
+		for range random.IntN(9) {
+			words = append(words, vocabulary[random.IntN(len(vocabulary))])
+		}
+		return strings.Join(words, " ")
+	}
+	for range 3000 {
+		var said []string
+		for range random.IntN(4) {
+			said = append(said, sentence())
+		}
+		question := sentence()
+		q := a.analyse(question, said)
+		if strings.Contains(q.standalone, "\n") || parts(question) != nil && len(parts(question)) < 2 {
+			t.Errorf("%q after %q is understood as %q", question, said, q.standalone)
+		}
+		if c := contestOf(question); c != nil {
+			c.parts()
+		}
+	}
+	long := make([]string, 200)
+	for i := range long {
+		long[i] = "And in the Dew House?"
+	}
+	if q := a.analyse("And how high is it?", long); q.standalone == "" {
+		t.Error("a long conversation is not understood")
 	}
 }
