@@ -644,6 +644,9 @@ func subject(p phrase) (from, to int, ok bool) {
 	if at < 0 || at+1 >= p.len() || personal[p.folded[at+1]] || pointing[p.folded[at+1]] {
 		return 0, 0, false
 	}
+	if p.folded[0] == "who" && modal[p.folded[at]] {
+		return 0, 0, false // somebody does what follows
+	}
 	from = at + 1
 	to = from
 	if owned[p.folded[to]] {

@@ -43,6 +43,7 @@ func TestFollowUpsAreWrittenOut(t *testing.T) {
 		{"How heavy is each of the bottles of gas?", []string{"How many bottles of gas may there be?", "How heavy is each?"}},
 		{"How much at most of store C3?", []string{"Where is store C3?", "How much at most?"}},
 		{"What is the highest of chlorine in the water?", []string{"What is the mean of chlorine in the water?", "And the highest?"}},
+		{"How long is the re-entry time of product 13?", []string{"What is product 13?", "Who may apply it?", "How long is its re-entry time?"}},
 		{"Is there a code E6?", []string{"What does code E4 mean?", "Is there a code E6?"}},
 		{"How long does it take?", []string{"How do I light the fire?", "How long does it take?"}},
 		{"What if the radio fails?", []string{"Which channel is for trains?", "What if the radio fails?"}},
