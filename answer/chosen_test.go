@@ -105,3 +105,17 @@ func TestFaintLikenessIsNoAnswer(t *testing.T) {
 		t.Errorf("sharing only that it is a figure it is sure by %.3f, else by %.3f", figure, plain)
 	}
 }
+
+// TestWhatASentenceLeansOn has a sentence that speaks of "it" after one that says what, and
+// after one that says "its" itself.
+func TestWhatASentenceLeansOn(t *testing.T) {
+	p := paragraph("The Palm House is the largest.", "Its soil makes it slow.", "It was built in 1898.")
+	p.Sentences[1].First, p.Sentences[2].First = false, false
+	for at, want := range map[int]string{0: "", 1: "The Palm House is the largest.", 2: ""} {
+		s := p.Sentences[at]
+		before, _ := leansOn(evidence{sentence: at, text: p.Text[s.Start:s.End]}, p)
+		if before.text != want {
+			t.Errorf("sentence %d leans on %q, want %q", at, before.text, want)
+		}
+	}
+}

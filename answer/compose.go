@@ -232,13 +232,17 @@ var (
 	standby = regexp.MustCompile(`^It (?:is|was|may be|can be) (?:\w+ )?(?:that|to|not|possible|recommended|safe|good|best|a good)\b`)
 )
 
-// leansOn returns the sentence before one that speaks of "this" or "it".
+// leansOn returns the sentence before one that speaks of "this" or "it", unless that does so
+// too: then the section tells of what.
 func leansOn(e evidence, p *passage.Passage) (evidence, bool) {
 	s := p.Sentences[e.sentence]
 	if s.First || e.sentence == 0 || s.Kind == layout.Table || !leaning.MatchString(e.text) || standby.MatchString(e.text) {
 		return evidence{}, false
 	}
 	before := p.Sentences[e.sentence-1]
+	if text := p.Text[before.Start:before.End]; leaning.MatchString(text) && !standby.MatchString(text) {
+		return evidence{}, false
+	}
 	return evidence{candidate: e.candidate, sentence: e.sentence - 1, text: p.Text[before.Start:before.End]}, true
 }
 

@@ -67,7 +67,7 @@ func run() error {
 		{"settings.png", "/c/halvern/settings", "main section li"},
 		{"collections.png", "/", "article"},
 		{"ask.png", "/c/halvern/ask?q=What+is+the+night+minimum+in+the+Dew+House%3F&q=And+in+the+Orchid+House%3F", "[data-mark]"},
-		{"several.png", "/c/halvern/ask?q=How+long+is+the+quarantine+for+woody+plants+with+roots%3F&q=Who+holds+the+keys+to+the+cold+store%2C+and+what+colour+are+the+trams%3F", "[data-mark]"},
+		{"several.png", "/c/halvern/ask?q=Who+holds+the+keys+to+the+cold+store%2C+and+what+colour+are+the+trams%3F&q=Is+the+Palm+House+older+than+the+Dew+House%3F", "[data-mark]"},
 		{"pages.png", "/c/halvern/pages", "main img"},
 		{"page.png", "/c/halvern/pages/annual-report-2025.pdf/4", "main svg rect"},
 		{"worst-pages.png", "/c/halvern/pages#worst", "main section ol img"},
