@@ -69,7 +69,7 @@ func amountOf(currency, number, unit string) (amount, bool) {
 }
 
 // beyond matches what stands before an amount that is not the one itself, but any more.
-var beyond = regexp.MustCompile(`(?i)\b(?:above|over|more than|beyond|exceeding)\s+$`)
+var beyond = regexp.MustCompile(`(?i)\b(?:above|over|more than|beyond|exceeding)\s*$`)
 
 // justMore is how much more that is at least.
 const justMore = 0.01
