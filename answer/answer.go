@@ -148,7 +148,8 @@ type Answer struct {
 	// first; only if they were asked for.
 	Alternatives []Alternative `json:"-"`
 
-	unproven bool // it follows from something that the documents do not say
+	unproven  bool // it follows from something that the documents do not say
+	eitherWay bool // the question may be meant by itself or lean on those before it
 
 	from float64 // confidence from which an answer is given
 }
@@ -349,7 +350,7 @@ func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answ
 		if out, err = a.several(ctx, question, all, after); err != nil {
 			return nil, err
 		}
-		if c := contestOf(strings.TrimRight(strings.TrimSpace(question), "?. ")); c != nil {
+		if c := contestOf(unmarked(question)); c != nil {
 			c.decide(out)
 		}
 	}
@@ -397,14 +398,13 @@ func (a *Asker) one(ctx context.Context, question string, after []string) (*Answ
 	if err != nil {
 		return nil, err
 	}
-	other, otherwise := question, a.readsEitherWay(question, after)
-	if !otherwise {
+	other := question
+	if !chosen.eitherWay {
 		if other, err = a.spokenOf(ctx, question, after); err != nil {
 			return nil, err
 		}
-		otherwise = other != ""
 	}
-	if !otherwise {
+	if other == "" {
 		return chosen, nil
 	}
 	second, err := a.reading(ctx, other, nil)
@@ -439,7 +439,7 @@ func (a *Asker) reading(ctx context.Context, question string, after []string) (*
 	clock := newClock()
 	asked := a.analyse(question, after)
 	out := blank(question)
-	out.Standalone = asked.standalone
+	out.Standalone, out.eitherWay = asked.standalone, asked.eitherWay
 	out.Timing.Analysis = clock.lap()
 	search := &Search{Query: asked.query}
 	if err := a.search(ctx, asked.standalone, asked.language, search, depth); err != nil {

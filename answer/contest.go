@@ -2,7 +2,6 @@ package answer
 
 import (
 	"regexp"
-	"strconv"
 	"strings"
 )
 
@@ -161,7 +160,7 @@ func (c *contest) decide(out *Answer) {
 func figuresOf(short string) []float64 {
 	var out []float64
 	for _, digits := range numeralsIn.FindAllString(short, 2) {
-		if n, err := strconv.ParseFloat(strings.NewReplacer(",", "", "−", "-").Replace(digits), 64); err == nil {
+		if n, err := parseNumber(digits); err == nil {
 			out = append(out, n)
 		}
 	}

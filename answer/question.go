@@ -52,6 +52,7 @@ type question struct {
 	condition   *regexp.Regexp  // how the answer is worded: "dry when", of "when is it dry"; may be nil
 	counted     string          // stem of what "how many …" asks the number of; may be empty
 	follows     bool            // it took words over from the questions before
+	eitherWay   bool            // it may be meant by itself or lean on those before it
 	said        map[string]bool // its own words, where it was written out; nil if it was not
 	amounts     []amount        // that it names
 	numbers     []string        // that name something: of a train, of a year
@@ -165,12 +166,12 @@ func words(s string) map[string]bool {
 // analyse works out what is asked. A follow-up takes over the words of the
 // questions before it that it does not replace.
 func (a *Asker) analyse(asked string, after []string) *question {
-	whole, leans := a.writtenOut(asked, after)
-	said := map[string]bool(nil)
+	whole, leans := a.written(asked, a.history(after))
+	q := &question{follows: leans, eitherWay: whole == "" && len(after) > 0 && mayStandAlone(asked)}
 	if whole != "" {
-		said, asked = wordSet(asked), whole
+		q.said, asked = wordSet(asked), whole
 	}
-	q := &question{standalone: strings.TrimSpace(asked), follows: leans, said: said}
+	q.standalone = strings.TrimSpace(asked)
 	q.query = a.Index.Parse(asked)                        // the index makes good what is misspelt
 	if q.amounts = amountsOf(asked); len(q.amounts) > 0 { // "2,000 pounds" is £2,000, and about no pounds
 		q.query.Terms = slices.DeleteFunc(q.query.Terms, func(t index.Term) bool { return currencies[t.Word] != "" })

@@ -45,9 +45,12 @@ var (
 	yearAlone       = regexp.MustCompile(`^` + yearPattern + `$`)
 )
 
+// unmarked returns a question without the marks at its end.
+func unmarked(question string) string { return strings.TrimRight(strings.TrimSpace(question), "?. ") }
+
 // parts takes a question apart; nil if it is one.
 func parts(question string) []Part {
-	whole := strings.TrimRight(strings.TrimSpace(question), "?. ")
+	whole := unmarked(question)
 	if m := premised.FindStringSubmatch(whole); m != nil && asksFirst.MatchString(m[3]) {
 		return []Part{{Question: m[1] + m[2], Premise: true}, {Question: capital(m[3]) + "?", after: []string{m[1] + m[2]}}}
 	}

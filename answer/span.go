@@ -69,8 +69,8 @@ func figure(q *question, m *matcher, s string, language text.Language) string {
 			return often
 		}
 	}
-	if m := theNumber.FindStringSubmatch(s); m != nil && m[3] != "" && q.counted != "" && numberOf(s, q.counted, text.NewStemmer(language)) {
-		return m[3]
+	if of := theNumber.FindStringSubmatch(s); of != nil && of[3] != "" && q.counted != "" && numberOf(s, q.counted, m.stemmerOf(language)) {
+		return of[3]
 	}
 	if from := since.FindStringSubmatch(s); from != nil && q.measure != nil && q.measure == measured["old"] {
 		return from[1]
@@ -226,8 +226,11 @@ var (
 
 // follows tells whether what stands before a figure names what is asked for, "a limit of".
 func (m *matcher) follows(before string, language text.Language) bool {
+	if m.attribute == 0 {
+		return false
+	}
 	name := attributed.FindStringSubmatch(before)
-	return name != nil && m.attribute != 0 && m.in(name[1], language)&m.attribute != 0
+	return name != nil && m.in(name[1], language)&m.attribute != 0
 }
 
 var attributed = regexp.MustCompile(`(?i)\b(\pL+) (?:of|is|was|at|=|:) (?:(?:about|at most|at least|only|some) )?$`)

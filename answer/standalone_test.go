@@ -49,7 +49,7 @@ func TestFollowUpsAreWrittenOut(t *testing.T) {
 		{"What if the radio fails?", []string{"Which channel is for trains?", "What if the radio fails?"}},
 	} {
 		last := len(test.said) - 1
-		got, _ := a.writtenOut(test.said[last], test.said[:last])
+		got, _ := a.written(test.said[last], a.history(test.said[:last]))
 		if got == "" {
 			got = test.said[last]
 		}
@@ -65,11 +65,11 @@ func TestAQuestionThatMayStandByItself(t *testing.T) {
 	a := asker(t)
 	before := []string{"Who may bring a dog?"}
 	for question, want := range map[string]bool{"What is the night minimum?": true, "Who signs for it?": false, "And in the Dew House?": false, "What do I do then?": false, "How often?": false} {
-		if got := a.readsEitherWay(question, before); got != want {
+		if got := a.analyse(question, before).eitherWay; got != want {
 			t.Errorf("%s may stand by itself: %v", question, got)
 		}
 	}
-	if a.readsEitherWay("What is the night minimum?", nil) {
+	if a.analyse("What is the night minimum?", nil).eitherWay {
 		t.Error("the first question of a conversation leans on nothing")
 	}
 	got := ask(t, a, "How long may seed stay out?", "Where are dogs allowed?")

@@ -220,10 +220,15 @@ func numbersOf(row string) map[string]float64 {
 	for _, cell := range strings.Split(row, " · ") {
 		name, value, named := strings.Cut(cell, ": ")
 		if m := leadingNumber.FindStringSubmatch(value); named && m != nil {
-			if n, err := strconv.ParseFloat(strings.ReplaceAll(strings.ReplaceAll(m[1], ",", ""), "−", "-"), 64); err == nil {
+			if n, err := parseNumber(m[1]); err == nil {
 				out[name] = n
 			}
 		}
 	}
 	return out
+}
+
+// parseNumber reads a number with its thousands parted, or with a minus of print.
+func parseNumber(digits string) (float64, error) {
+	return strconv.ParseFloat(strings.NewReplacer(",", "", "−", "-").Replace(digits), 64)
 }
