@@ -41,7 +41,7 @@ var since = regexp.MustCompile(`(?i:` + isFrom + `)[^.;·]*?(` + anyYear.String(
 
 // dimensions are looked up in order; those of the first that is asked hold.
 var dimensions = []dimension{
-	{asksFrequency, regexp.MustCompile(frequent.String() + `|` + unitsOf(`times|hours?|days?|weeks?|months?|years?|heures?|jours?|semaines?|mois|ans?|Stunden|Tage|Wochen|Monate|Jahre`).String()), nil},
+	{asksFrequency, orUnits(frequent.String(), `times|hours?|days?|weeks?|months?|years?|heures?|jours?|semaines?|mois|ans?|Stunden|Tage|Wochen|Monate|Jahre`), nil},
 	{regexp.MustCompile(`\bhow (?:fast|quickly|promptly|rapidly) (?:\w+ ){1,4}?(?:reply|replies|respond|answer|come|arrive|react|tell|told|speak|report|reported|pay|paid|repair|repaired|fixed|call|deliver|delivered|start|begin|finish|finished|leave|get|inform|be there)\b`),
 		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?`), nil},
 	{regexp.MustCompile(`\bhow much (?:\w+ )?(?:leave|holiday|vacation|notice|warning|time)\b|\bhow (?:far|long) (?:ahead|beforehand|before|in advance)\b`), unitsOf(`seconds?|minutes?|hours?|days?|weeks?|months?|years?`), nil},
@@ -49,17 +49,17 @@ var dimensions = []dimension{
 	{regexp.MustCompile(`\bhow much (?:do|does|did) (?:\w+ ){1,5}?measure\b`), unitsOf(`(?:square |cubic )?(?:kilo|centi|milli)?met(?:re|er)s?|m[²³]?|km²?|cm|mm|ha|hectares?|acres?|by`), nil},
 	{asksSize, unitsOf(`(?:square|cubic) (?:kilo|centi|milli)?met(?:re|er)s?|m[²³]|km²|ha|hectares?|acres?|litres?|liters?|gallons?|met(?:re|er)s?|kilomet(?:re|er)s?|km|m|cm|mm|inch(?:es)?|[kMGT]i?B|(?:kilo|mega|giga)?bytes?|bits?|pages?|characters?|entries`), nil},
 	{regexp.MustCompile(`\b(?:how old|age|quel age|wie alt)\b`),
-		regexp.MustCompile(unitsOf(`hours?|days?|weeks?|months?|years?|years? old|jours?|semaines?|mois|ans?|Tage|Wochen|Monate|Jahre`).String() + `|(?i:` + isFrom + `[^.;·]*?)` + anyYear.String() + `|(?i:\bat least \d{1,2}\b)`), nil},
+		orUnits(`(?i:`+isFrom+`[^.;·]*?)`+anyYear.String()+`|(?i:\bat least \d{1,2}\b)`, `hours?|days?|weeks?|months?|years?|years? old|jours?|semaines?|mois|ans?|Tage|Wochen|Monate|Jahre`), nil},
 	{regexp.MustCompile(`\bhow (?:loud|noisy)\b`), unitsOf(`dB(?:\(A\))?|decibels?`), nil},
 	{regexp.MustCompile(`\bhow (?:bright|dim|dark)\b`), unitsOf(`lux|lumens?|lm|watts?|W`), nil},
 	{regexp.MustCompile(`\bhow (?:steep)\b`), regexp.MustCompile(`\b1 in \d+\b|\d\s?(?:%|‰|per ?cent|degrees?|°)`), nil},
 	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm|icy|chilly|cool|frosty)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:long|soon|quickly|late|early)|within (?:what|which) (?:time|period|interval)|duration|combien de temps|wie lange)\b`),
-		regexp.MustCompile(endless.String() + `|` + unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?|characters?|letters?|words?|pages?|lines?|digits?`).String()), nil},
+		orUnits(endless.String(), `seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?|characters?|letters?|words?|pages?|lines?|digits?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:far|high|deep|wide|tall|thick|close)|distance|height|depth|width|length)\b`),
 		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`), nil},
 	{regexp.MustCompile(`\b(?:how heavy|weigh|weight|mass)\b`), unitsOf(`tonnes?|kilograms?|grams?|kg|g|t|mg`), nil},
-	{regexp.MustCompile(`\b(?:how fast|speed)\b`), regexp.MustCompile(unitsOf(`km/h|mph|m/s`).String() + `|(?i:\bhalved\b|\bhalf (?:the )?speed\b|\bwalking (?:pace|speed)\b)`), nil},
+	{regexp.MustCompile(`\b(?:how fast|speed)\b`), orUnits(`(?i:\bhalved\b|\bhalf (?:the )?speed\b|\bwalking (?:pace|speed)\b)`, `km/h|mph|m/s`), nil},
 	{regexp.MustCompile(`\bwhat (?:share|part|fraction)\b|\b(?:pay|pays|paid|put|puts) into\b`), regexp.MustCompile(`%|per ?cent|[£€$]|\b(?:half|third|quarter)\b|\d in \d`), nil},
 	{regexp.MustCompile(`\b(?:salary|salaries|wages?|earns?|earnings|paid (?:a|per) (?:month|year|hour)|salaire|gehalt|lohn)\b`),
 		regexp.MustCompile(`[£€$]|\beuros?\b|\bpounds?\b`), regexp.MustCompile(`(?i)\b(?:salar(?:y|ies)|wages?|pay|paid|earns?|earnings|remunerat\pL+|stipends?|salaire|gehalt|lohn)\b`)},
@@ -111,7 +111,12 @@ func valueOf(folded string) *regexp.Regexp {
 }
 
 func unitsOf(alternatives string) *regexp.Regexp {
-	return regexp.MustCompile(`(?i)` + numeral + `(?:` + alternatives + `)(?:$|[^\pL/²³])`)
+	return orUnits("", alternatives)
+}
+
+// orUnits makes a pattern of units after a number, or of what says as much without one.
+func orUnits(free, alternatives string) *regexp.Regexp {
+	return leading(free, `(?i:`+numeral+`(?:`+alternatives+`)(?:$|[^\pL/²³]))`)
 }
 
 // dimensionOf returns the units that a question about a quantity wants, nil if
@@ -136,16 +141,32 @@ var year = regexp.MustCompile(`^(?:1[89]|20)\d{2}$`)
 // measures tells whether a statement holds a quantity of the wanted dimension.
 // The number of a list item, a year and a reference do not count.
 func measures(s string, units *regexp.Regexp) bool {
-	if units != nil {
-		return slices.ContainsFunc(units.FindAllStringIndex(s, -1), func(at []int) bool { return !recurring.MatchString(s[:at[0]]) }) || inColumn(s, units)
+	pattern := units
+	if units == nil {
+		pattern = quantity
 	}
-	for _, span := range quantity.FindAllStringIndex(s, -1) {
-		part := strings.TrimRight(s[span[0]:span[1]], " ,.")
-		if !year.MatchString(part) && !single.MatchString(part) && !isReference(s, span[0]) {
-			return true
+	one, ok := byNumber[pattern]
+	if !ok {
+		one.free = pattern
+	}
+	if one.free != nil && slices.ContainsFunc(one.free.FindAllStringIndex(s, -1), func(at []int) bool { return !recurring.MatchString(s[:at[0]]) }) {
+		return true
+	}
+	if one.at != nil {
+		for from, to := range numbersIn(s, one.at) {
+			if units != nil && !recurring.MatchString(s[:from]) || units == nil && isAmount(s, from, to) {
+				return true
+			}
 		}
 	}
-	return false
+	return units != nil && inColumn(s, units)
+}
+
+// isAmount tells whether a number is one of something: a year, a reference and an article
+// are not.
+func isAmount(s string, from, to int) bool {
+	part := strings.TrimRight(s[from:to], " ,.")
+	return !year.MatchString(part) && !single.MatchString(part) && !isReference(s, from)
 }
 
 // recurring matches what stands before a time that tells how often and not how long.
