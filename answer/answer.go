@@ -11,6 +11,7 @@ package answer
 
 import (
 	"context"
+	"maps"
 	"runtime"
 	"slices"
 	"strings"
@@ -151,7 +152,8 @@ type Answer struct {
 	unproven  bool // it follows from something that the documents do not say
 	eitherWay bool // the question may be meant by itself or lean on those before it
 
-	from float64 // confidence from which an answer is given
+	from   float64 // confidence from which an answer is given
+	stands *Place  // its best evidence; nil for none, and for an answer in parts
 }
 
 // A Candidate is a passage that was found for a question.
@@ -185,6 +187,9 @@ type Asker struct {
 	Trace bool
 	// Alternatives has answers tell what else might have been said.
 	Alternatives bool
+	// thread is where the answer to the last question of a conversation stood; nil where
+	// there is none.
+	thread *Place
 	// Embed returns a question's vector where the index's vectors are not of
 	// the ranker's model; nil or an error does without.
 	Embed func(ctx context.Context, question string) ([]float32, error)
@@ -344,8 +349,11 @@ func blank(question string) *Answer {
 // conversation, the oldest first. A question that asks several things is answered
 // part by part, unless the documents answer no part by itself.
 func (a *Asker) Ask(ctx context.Context, question string, after []string) (*Answer, error) {
+	a, err := a.following(ctx, after)
+	if err != nil {
+		return nil, err
+	}
 	var out *Answer
-	var err error
 	if all := parts(question); all != nil {
 		if out, err = a.several(ctx, question, all, after); err != nil {
 			return nil, err
@@ -453,6 +461,12 @@ func (a *Asker) reading(ctx context.Context, question string, after []string) (*
 	}
 	out.Timing.Search = clock.lap()
 	m := newMatcher(asked, search.asked)
+	if a.thread != nil && asked.standalone != question {
+		m.thread = a.thread
+		if err := a.bring(search, *a.thread); err != nil {
+			return nil, err
+		}
+	}
 	found := a.settle(out, asked, m, search, clock)
 	recalled := a.Lessons.recall(asked, m, a.Only)
 	out.Recalled = recalled.likest
@@ -479,7 +493,7 @@ func (a *Asker) reading(ctx context.Context, question string, after []string) (*
 func (a *Asker) heed(out *Answer, asked *question, m *matcher, search *Search, recalled *recollection, found []evidence, clock *clock) ([]evidence, error) {
 	before, searched := *out, *search
 	out.Taught, out.Untaught = true, out.Confidence
-	if err := a.remember(search, recalled); err != nil {
+	if err := a.bring(search, slices.Collect(maps.Keys(recalled.taught))...); err != nil {
 		return nil, err
 	}
 	m.recalled = recalled
@@ -501,6 +515,11 @@ func (a *Asker) settle(out *Answer, asked *question, m *matcher, search *Search,
 	found := gather(asked, m, search.Candidates)
 	out.Passages = byEvidence(search.Candidates, found)
 	out.Timing.Evidence += clock.lap()
+	out.stands = nil
+	if len(found) > 0 {
+		c := search.Candidates[found[0].candidate]
+		out.stands = &Place{c.DocumentID, c.Ordinal, found[0].sentence}
+	}
 	found = slices.DeleteFunc(found, func(e evidence) bool {
 		return a.Style.omits(e.text, search.Candidates[e.candidate].Passage.Section)
 	})

@@ -36,6 +36,7 @@ type Signals struct {
 	Nobody    float64 // 1 if a person is asked for and none is said
 	Lacks     float64 // 1 if the unit, the noun or the look of what is asked for is known, and missing
 	Near      float64 // the same, or by words of like meaning
+	Along     float64 // 1 for a follow-up, if it stands in the passage of the last answer
 	Taught    float64 // how likely lessons make it, by the logarithm of the odds: 0 for no lesson, 1 for a certain one
 	Few       float64 // 1 for a question of one word, a half for one of two, and so on
 }
@@ -43,11 +44,11 @@ type Signals struct {
 // Vector returns the signals in a fixed order, after a one; SignalNames names
 // them.
 func (s *Signals) Vector() []float64 {
-	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing, s.Pairs, s.Around, s.Margin, s.Section, s.Score, s.Likely, s.Here, s.Few, s.Exact, s.Unnamed, s.Nobody, s.Lacks, s.Near, s.Misnumber, s.Missed, s.Swapped, s.Taught}
+	return []float64{1, s.Coverage, s.Inside, s.Gap, s.Literal, s.Unfit, s.Apart, s.Words, s.Soft, s.Window, s.Standing, s.Pairs, s.Around, s.Margin, s.Section, s.Score, s.Likely, s.Here, s.Few, s.Exact, s.Unnamed, s.Nobody, s.Lacks, s.Near, s.Misnumber, s.Missed, s.Swapped, s.Along, s.Taught}
 }
 
 // SignalNames are the names of Vector's numbers.
-var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section", "score", "likely", "here", "few", "exact", "unnamed", "nobody", "lacks", "near", "misnumber", "missed", "swapped", "taught"}
+var SignalNames = []string{"base", "coverage", "inside", "gap", "literal", "unfit", "apart", "words", "soft", "window", "standing", "pairs", "around", "margin", "section", "score", "likely", "here", "few", "exact", "unnamed", "nobody", "lacks", "near", "misnumber", "missed", "swapped", "along", "taught"}
 
 // confidence.json is written by bench/answers.
 //
@@ -109,7 +110,7 @@ func signals(found []evidence) Signals {
 	s := Signals{
 		Coverage: e.coverage, Inside: math.Sqrt(f.Inside + alike*f.Like), Gap: f.Gap, Literal: f.Literal, Unfit: f.Unfit, Apart: f.Apart,
 		Words: e.passage.Wide, Soft: e.passage.Soft, Window: e.passage.Window, Standing: better(f.Standing, 0),
-		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks, Near: e.near, Misnumber: f.Misnumber, Missed: e.missed, Swapped: e.swapped, Taught: odds(e.taught),
+		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks, Near: e.near, Misnumber: f.Misnumber, Missed: e.missed, Swapped: e.swapped, Along: f.Along, Taught: odds(e.taught),
 	}
 	for i := range found {
 		if found[i].candidate != e.candidate {

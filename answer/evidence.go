@@ -206,7 +206,8 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			under = under.or(m.titled(s.Row, p.Language)) // a row is an entry under the name of its first column
 		}
 		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
-		told, taught := m.recalled.of(Place{c.DocumentID, c.Ordinal, i})
+		place := Place{c.DocumentID, c.Ordinal, i}
+		told, taught := m.recalled.of(place)
 		m.cover(&e, inside, near, around.section.or(under).or(told), around.title, around.whole)
 		close := inside.or(near).or(around.section).or(under).or(around.title).or(told)
 		e.named, e.exact = close.exact, m.share(close.exact)
@@ -231,6 +232,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, title)
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
+		e.features.follow(m.thread, place)
 		e.outdated = outdated
 		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(under).any())&m.own == 0 || q.staysElsewhere(e.text)
 		e.score = e.features.score(m.weights(), e.outdated, e.astray)

@@ -62,6 +62,10 @@ type Features struct {
 	Opposed float64 // 1 if it speaks of the contrary of what is asked
 	Apt     float64 // Covered, if it holds the kind of thing asked for
 
+	Along  float64 // 1 for a follow-up, if it stands in the passage of the last answer
+	Again  float64 // 1 if it was that answer
+	Onward float64 // 1 if it comes after that
+
 	Taught float64 // how likely lessons make it
 	Told   float64 // stand in lessons that tell of it, and nowhere near
 
@@ -74,7 +78,7 @@ func (f *Features) Vector() []float64 {
 	return []float64{
 		f.Inside, f.Like, f.Label, f.Section, f.Title, f.Elsewhere, f.Unnamed, f.Missed, f.Misnumber, f.Covered, f.Gap, f.Apart, f.Pairs, f.Opening, f.Cosine, f.Around, f.Literal,
 		f.Fits, f.Unfit, f.Meets, f.Lacks, f.Foreign, f.Aside, f.Bare, f.Subject, f.Defines, f.Tells, f.Bounds, f.Echoes, f.Listing, f.Keyed, f.Other, f.Entry, f.Heads, f.Rules,
-		f.Mute, f.Listed, f.Headed, f.Banded, f.Names, f.Argues, f.Denies, f.Opposed, f.Apt, f.Taught, f.Told, f.Standing, f.Close,
+		f.Mute, f.Listed, f.Headed, f.Banded, f.Names, f.Argues, f.Denies, f.Opposed, f.Apt, f.Along, f.Again, f.Onward, f.Taught, f.Told, f.Standing, f.Close,
 	}
 }
 
@@ -82,7 +86,7 @@ func (f *Features) Vector() []float64 {
 var FeatureNames = []string{
 	"inside", "like", "label", "section", "title", "elsewhere", "unnamed", "missed", "misnumber", "covered", "gap", "apart", "pairs", "opening", "cosine", "around", "literal",
 	"fits", "unfit", "meets", "lacks", "foreign", "aside", "bare", "subject", "defines", "tells", "bounds", "echoes", "listing", "keyed", "other", "entry", "heads", "rules",
-	"mute", "listed", "headed", "banded", "names", "argues", "denies", "opposed", "apt", "taught", "told", "standing", "close",
+	"mute", "listed", "headed", "banded", "names", "argues", "denies", "opposed", "apt", "along", "again", "onward", "taught", "told", "standing", "close",
 }
 
 // evidence.json is written by bench/answers.

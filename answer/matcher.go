@@ -46,6 +46,7 @@ type matcher struct {
 	own          uint64           // terms that the question has by itself, and that are not soft
 	spoken       map[string]bool  // stems of all words of the question, its numbers as such
 	recalled     *recollection    // what lessons say; nil where they have no say
+	thread       *Place           // where the last answer stood; nil where that has no say
 	titles       map[string]marks // by language and title, where one is read often
 	asked        *rank.Asked
 	reader       rank.Reader

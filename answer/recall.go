@@ -239,18 +239,37 @@ func (r *recollection) of(at Place) (marks, float64) {
 	return r.told[at], r.taught[at]
 }
 
-// remember adds the passages that lessons tell of to the candidates.
-func (a *Asker) remember(s *Search, r *recollection) error {
-	ordinals := map[string][]int{}
-	for at := range r.taught {
-		known := slices.Contains(ordinals[at.Key], at.Ordinal) || slices.ContainsFunc(s.Candidates, func(c Candidate) bool { return c.DocumentID == at.Key && c.Ordinal == at.Ordinal })
-		if !known {
-			ordinals[at.Key] = append(ordinals[at.Key], at.Ordinal)
+// bring adds the passages of some places to the candidates.
+func (a *Asker) bring(s *Search, places ...Place) error {
+	type passageOf struct {
+		key     string
+		ordinal int
+	}
+	kept, wanted, found := map[passageOf]bool{}, map[passageOf]bool{}, map[passageOf]bool{}
+	for _, c := range s.Candidates {
+		kept[passageOf{c.DocumentID, c.Ordinal}] = true
+	}
+	for _, h := range s.hits {
+		found[passageOf{h.Key, h.Ordinal}] = true
+	}
+	missing := map[string][]int{}
+	for _, at := range places {
+		p := passageOf{at.Key, at.Ordinal}
+		if kept[p] || wanted[p] {
+			continue
+		}
+		wanted[p] = true
+		if !found[p] {
+			missing[at.Key] = append(missing[at.Key], at.Ordinal)
 		}
 	}
-	top := len(s.Candidates)
+	if len(wanted) == 0 {
+		return nil
+	}
+	s.hits = append(slices.Clip(s.hits), s.weighed.At(missing)...)
 	s.Candidates = nil
-	return a.take(s, append(s.hits, s.weighed.At(ordinals)...), func(i int, c rank.Candidate) bool {
-		return i < top || slices.Contains(ordinals[c.Hit.Key], c.Hit.Ordinal)
+	return a.take(s, slices.Clone(s.hits), func(_ int, c rank.Candidate) bool {
+		p := passageOf{c.Hit.Key, c.Hit.Ordinal}
+		return kept[p] || wanted[p]
 	})
 }
