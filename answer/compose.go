@@ -97,7 +97,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 	if torn(q, m, out.Short, found[0], chosen, candidates) {
 		out.Short = "" // either might be meant, so neither is said first
 	}
-	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && !measuring.MatchString(q.standalone) && affirms(&found[0]) && !(q.follows && m.own&^found[0].bits != 0) {
+	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && !measuring.MatchString(q.standalone) && affirms(&found[0]) && !confines(q, m, found[0].text, top.Passage.Language) && !(q.follows && m.own&^found[0].bits != 0) {
 		out.Short = yesOrNo(q, found[0].text, top.Passage.Language)
 	}
 	if other, ok := contrary(q, m, from, found, candidates); ok {
@@ -393,6 +393,16 @@ var measuring = regexp.MustCompile(`(?i)\b(?:more|less|\pL{3,}er) than \pL`)
 
 func affirms(e *evidence) bool {
 	return e.features.Inside+alike*e.features.Like >= affirming && e.features.Covered >= covering*covering
+}
+
+// confining matches words that leave everything else out.
+var confining = regexp.MustCompile(`(?i)\b(?:only|alone|solely|exclusively|seulement|uniquement|nur|ausschließlich)\b`)
+
+// confines tells whether a sentence speaks of some things alone, and the question of more
+// than these: that flowers may be brought into the restaurant only says no yes to the
+// Palm House.
+func confines(q *question, m *matcher, s string, language text.Language) bool {
+	return confining.MatchString(s) && !confining.MatchString(q.standalone) && m.own&^m.in(s, language) != 0
 }
 
 // What is optional is not required.

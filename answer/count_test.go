@@ -3,6 +3,7 @@ package answer
 import (
 	"testing"
 
+	"jardinet/passage"
 	"jardinet/text"
 )
 
@@ -22,7 +23,7 @@ func TestCounts(t *testing.T) {
 		{"Member of the Trust · Single £: 2.50 · Return £: 4.00", "member", false},
 		{"Members · Total: 21,350", "member", true},
 	} {
-		if got := counts(test.sentence, test.stem, text.NewStemmer("en")); got != test.want {
+		if got := counts(test.sentence, map[string]bool{test.stem: true}, text.NewStemmer("en")); got != test.want {
 			t.Errorf("%q counts %s: %t", test.sentence, test.stem, got)
 		}
 	}
@@ -32,10 +33,32 @@ func TestCountedOf(t *testing.T) {
 	for question, want := range map[string]string{
 		"how many gas bottles may the restaurant keep": "bottles", "how many days of leave are there": "days", "how many school classes came": "classes",
 		"and how many seats has a coach": "seats", "how many people fit in": "", "how long is it": "", "how many are there": "are",
+		"on how many days was it flushed": "days", "from how many countries did they come": "countries",
 	} {
 		if got := countedOf(question, "en"); got != want {
 			t.Errorf("%s counts %q, want %q", question, got, want)
 		}
+	}
+}
+
+func TestTallies(t *testing.T) {
+	for sentence, want := range map[string]bool{
+		"Each coach seats 16 and takes nobody standing.": true, "Two people, both wearing harness.": true, "Palm House · Visitors at once: 120": true,
+		"Roof walkways · Certificate: harness course · Valid for: twelve months": false, "It is kept below 25 °C.": false, "Built in 1898.": false,
+	} {
+		if got := tallies(sentence); got != want {
+			t.Errorf("%q tallies: %t", sentence, got)
+		}
+	}
+}
+
+func TestCountedByAnotherWord(t *testing.T) {
+	a := asker(t)
+	q := a.analyse("How many carriages are there?", nil)
+	a.Rank.Ask("How many carriages are there?", "en", &q.query, []text.Language{"en"})
+	m := newMatcher(q, nil)
+	if !m.fits(q, "Bryony · Most coaches: 6", passage.Sentence{}, "en") || m.fits(q, "Bryony · Most people: 6", passage.Sentence{}, "en") {
+		t.Errorf("carriages are not counted as coaches: %v", m.things)
 	}
 }
 

@@ -54,6 +54,8 @@ var dimensions = []dimension{
 	{regexp.MustCompile(`\bhow (?:bright|dim|dark)\b`), unitsOf(`lux|lumens?|lm|watts?|W`), nil},
 	{regexp.MustCompile(`\bhow (?:steep)\b`), regexp.MustCompile(`\b1 in \d+\b|\d\s?(?:%|‰|per ?cent|degrees?|°)`), nil},
 	{regexp.MustCompile(`\b(?:how (?:hot|cold|warm|icy|chilly|cool|frosty)|temperature|(?:boiling|melting|freezing|flash) point|night minimum|set point|alarm of|temperatur)\b`), unitsOf(`°\s?[CF]?|degrees?`), nil},
+	{regexp.MustCompile(`\b(?:for how long|how long (?:\w+ ){1,8}?(?:closed|shut|open|out of (?:use|order|service)|stay|stays|stayed|wait|waits|waited|last|lasts|lasted|take|takes|took|keep|keeps|kept|stored|store|valid|before|until|till|after|work|worked|run|ran|live|survive|serve|settle|idle|rinse|rinsed|flushed|dipped))\b`),
+		orUnits(endless.String(), `seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:long|soon|quickly|late|early)|within (?:what|which) (?:time|period|interval)|duration|combien de temps|wie lange)\b`),
 		orUnits(endless.String(), `seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|nights?|years? old|heures?|jours?|semaines?|mois|ans?|kilomet(?:re|er)s?|met(?:re|er)s?|km|m|mm|millimet(?:re|er)s?|characters?|letters?|words?|pages?|lines?|digits?`), nil},
 	{regexp.MustCompile(`\b(?:how (?:far|high|deep|wide|tall|thick|close)|distance|height|depth|width|length)\b`),

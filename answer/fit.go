@@ -23,14 +23,14 @@ var directlyNumbered = regexp.MustCompile(`^ (?:(?:rose|fell|grew|came|amounted|
 var ordinal = regexp.MustCompile(`^\d+\s?(?:st|nd|rd|th)\b`)
 
 // counts tells whether a number in a sentence, or in a cell under the name, is
-// one of the things that are counted.
-func counts(s, stem string, stemmer *text.Stemmer) bool {
+// one of the things that are counted, which go by some stems.
+func counts(s string, things map[string]bool, stemmer *text.Stemmer) bool {
 	if name, cells, row := strings.Cut(s, " · "); row {
-		return cellCounts(name, stem, stemmer) && !allPrices(cells) || slices.ContainsFunc(strings.Split(cells, " · "), func(cell string) bool { return cellCounts(cell, stem, stemmer) })
+		return cellCounts(name, things, stemmer) && !allPrices(cells) || slices.ContainsFunc(strings.Split(cells, " · "), func(cell string) bool { return cellCounts(cell, things, stemmer) })
 	}
 	since := countedWithin + 1 // words since the last number
 	end := 0
-	if numberOf(s, stem, stemmer) {
+	if numberOf(s, things, stemmer) {
 		return true
 	}
 	for _, t := range text.Tokens(s) {
@@ -41,7 +41,7 @@ func counts(s, stem string, stemmer *text.Stemmer) bool {
 		switch {
 		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(s[t.Start:t.End]), numberWord.MatchString(t.Word):
 			since = 0
-		case (stemmer.Stem(t.Word) == stem || t.Word == stem+"ship") && (since <= countedWithin || directlyNumbered.MatchString(s[t.End:])):
+		case (things[stemmer.Stem(t.Word)] || things[strings.TrimSuffix(t.Word, "ship")]) && (since <= countedWithin || directlyNumbered.MatchString(s[t.End:])):
 			return true
 		default:
 			since++
@@ -59,9 +59,9 @@ func allPrices(cells string) bool {
 var theNumber = regexp.MustCompile(`(?i)\bnumbers? of ((?:\pL+ ){1,3})(?:[^.;]{0,40}?)\d|\b(\pL+), (\d[\d,]*) of (?:them|which|these)\b`)
 
 // numberOf tells whether a sentence has "the number of geese below 60", or "hours, 71,400 of them".
-func numberOf(s, stem string, stemmer *text.Stemmer) bool {
+func numberOf(s string, things map[string]bool, stemmer *text.Stemmer) bool {
 	m := theNumber.FindStringSubmatch(s)
-	return m != nil && slices.ContainsFunc(text.Tokens(m[1]+m[2]), func(t text.Token) bool { return stemmer.Stem(t.Word) == stem })
+	return m != nil && slices.ContainsFunc(text.Tokens(m[1]+m[2]), func(t text.Token) bool { return things[stemmer.Stem(t.Word)] })
 }
 
 // wordsOfAKind is how many words a row's name has at most that names a kind of thing,
@@ -70,18 +70,32 @@ const wordsOfAKind = 3
 
 // cellCounts tells whether a cell of a row is named for what is counted, or is the
 // row's name and begins with it, or says it after a comma.
-func cellCounts(cell, stem string, stemmer *text.Stemmer) bool {
+func cellCounts(cell string, things map[string]bool, stemmer *text.Stemmer) bool {
 	name, _, headed := strings.Cut(cell, ": ")
 	_, unit, _ := strings.Cut(name, ", ") // "Gas, gigawatt hours"
 	for _, t := range text.Tokens(name) {
-		if stemmer.Stem(t.Word) == stem {
+		if things[stemmer.Stem(t.Word)] {
 			return true
 		}
 		if !headed && len(strings.Fields(name)) > wordsOfAKind {
 			break
 		}
 	}
-	return !headed && slices.ContainsFunc(text.Tokens(unit), func(t text.Token) bool { return stemmer.Stem(t.Word) == stem })
+	return !headed && slices.ContainsFunc(text.Tokens(unit), func(t text.Token) bool { return things[stemmer.Stem(t.Word)] })
+}
+
+// ofMeasure matches a number that counts nothing: of hours, degrees or pounds.
+var ofMeasure = regexp.MustCompile(`(?i)[£€$%‰°]|\d\s?(?:km|cm|mm|m|kg|g|t|h|min|l|ml|ha|bar|ppm|dB|W|V|A)\b|\b(?:seconds?|minutes?|hours?|days?|weeks?|months?|years?|nights?|(?:kilo|centi|milli)?met(?:re|er)s?|(?:kilo)?grams?|tonnes?|lit(?:re|er)s?|degrees?|per ?cent|pounds?|euros?|pence|times|pages?|characters?)\b`)
+
+// tallies tells whether a sentence says how many of something there are, whatever they
+// are called.
+func tallies(s string) bool {
+	for from, to := range numbersIn(s, byNumber[quantity].at) {
+		if isAmount(s, from, to) && !ofMeasure.MatchString(s[from:to]) {
+			return true
+		}
+	}
+	return false
 }
 
 // tellsOf tells whether a pattern matches something in a sentence that does not
@@ -133,7 +147,13 @@ const longestOffice = 8
 func (m *matcher) fits(q *question, s string, at passage.Sentence, language text.Language) bool {
 	switch q.want {
 	case wantQuantity:
-		return measures(s, q.units) && (q.counted == "" || language != q.language || counts(s, q.counted, m.stemmerOf(q.language)))
+		switch {
+		case q.tally:
+			return tallies(s)
+		case q.counted != "" && language == q.language && !counts(s, m.things, m.stemmerOf(q.language)):
+			return false
+		}
+		return measures(s, q.units)
 	case wantValue:
 		return q.value.MatchString(s) || q.value == happened && happenedIn.MatchString(s)
 	case wantDate:

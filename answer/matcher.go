@@ -35,6 +35,7 @@ type matcher struct {
 	circumstance uint64           // terms that say when or after what
 	current      uint64           // terms that the documents have word for word
 	counted      uint64           // the term for what is counted
+	things       map[string]bool  // stems of what is counted, and of words like it
 	measured     uint64           // the term that asks for a measure, "how long" or "volume"
 	most         *regexp.Regexp   // the name of a column of the most, or the least, where that is asked; may be nil
 	amount       uint64           // the terms for sums of money
@@ -89,8 +90,12 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 	}
 	m.few = 1 / max(1, m.few)
 	if q.counted != "" {
+		m.things = map[string]bool{q.counted: true}
 		for _, i := range m.forms[q.counted] {
 			m.counted |= 1 << min(i, 63)
+			for _, like := range m.terms[i].Alike {
+				m.things[like.Form] = m.things[like.Form] || !like.Part
+			}
 		}
 	}
 	for i, t := range q.query.Terms {

@@ -50,6 +50,7 @@ type question struct {
 	bounded     bool            // it asks how much something may or must be
 	measure     *regexp.Regexp  // words that go with the quantity it asks for; may be nil
 	condition   *regexp.Regexp  // how the answer is worded: "dry when", of "when is it dry"; may be nil
+	tally       bool            // a number of people is asked for, who may be called anything
 	counted     string          // stem of what "how many …" asks the number of; may be empty
 	follows     bool            // it took words over from the questions before
 	eitherWay   bool            // it may be meant by itself or lean on those before it
@@ -227,6 +228,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	if counted := countedOf(folded, q.language); counted != "" && q.units == nil {
 		q.counted = stemmer.Stem(counted)
 	}
+	q.tally = q.units == nil && q.counted == "" && howManyPeople.MatchString(folded)
 	q.parts = strings.Contains(folded, " and ") || strings.Contains(folded, " et ") || strings.Contains(folded, " und ")
 	q.compare = strings.Contains(folded, "differ") || strings.Contains(folded, "compare") || strings.Contains(folded, "change") || strings.Contains(folded, "between")
 	return q
@@ -329,7 +331,7 @@ func wantOf(question string) want {
 }
 
 // howMany matches what is counted, after adjectives at most.
-var howMany = regexp.MustCompile(`^(?:and |but |so )?how many (?:(?:new|different|other|live|open|paying|school) )?(\w+)\b((?: \w+){0,3})`)
+var howMany = regexp.MustCompile(`^(?:and |but |so )?(?:(?:on|in|for|at|from|by|to|with|of|within|after|during|before|until|per) )?how many (?:(?:new|different|other|live|open|paying|school) )?(\w+)\b((?: \w+){0,3})`)
 
 // countedOf returns the word for what "how many …" asks the number of, "bottles" in
 // "how many gas bottles may"; "" if there is none.
@@ -361,9 +363,12 @@ func several(word string) bool {
 	return len(word) > 3 && strings.HasSuffix(word, "s") && !strings.HasSuffix(word, "ss") && !strings.HasSuffix(word, "us") && !strings.HasSuffix(word, "is")
 }
 
+// howManyPeople matches what asks for a number of somebody, who may be called anything.
+var howManyPeople = regexp.MustCompile(`^(?:and |but |so )?how many (?:people|persons|folks?|of us|men|souls)\b`)
+
 // uncounted are words that whatever is counted need not be called by: "each coach
 // seats 16".
-var uncounted = words("people persons things times of more others ones")
+var uncounted = words("people persons folk folks things times of more others ones")
 
 var attributes = []*regexp.Regexp{
 	regexp.MustCompile(`^(?:what|which) (\w+) (?:is|are|was|were|does|do|did|has|have)\b`),

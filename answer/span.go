@@ -69,7 +69,7 @@ func figure(q *question, m *matcher, s string, language text.Language) string {
 			return often
 		}
 	}
-	if of := theNumber.FindStringSubmatch(s); of != nil && of[3] != "" && q.counted != "" && numberOf(s, q.counted, m.stemmerOf(language)) {
+	if of := theNumber.FindStringSubmatch(s); of != nil && of[3] != "" && q.counted != "" && numberOf(s, m.things, m.stemmerOf(language)) {
 		return of[3]
 	}
 	if from := since.FindStringSubmatch(s); from != nil && q.measure != nil && q.measure == measured["old"] {
