@@ -62,6 +62,8 @@ var dimensions = []dimension{
 		unitsOf(`kilomet(?:re|er)s?|millimet(?:re|er)s?|centimet(?:re|er)s?|met(?:re|er)s?|km|cm|mm|m|miles?`), nil},
 	{regexp.MustCompile(`\b(?:how heavy|weigh|weight|mass)\b`), unitsOf(`tonnes?|kilograms?|grams?|kg|g|t|mg`), nil},
 	{regexp.MustCompile(`\b(?:how fast|speed)\b`), orUnits(`(?i:\bhalved\b|\bhalf (?:the )?speed\b|\bwalking (?:pace|speed)\b)`, `km/h|mph|m/s`), nil},
+	{regexp.MustCompile(`\bdiscount\b`), regexp.MustCompile(`%|per ?cent|[£€$]|\bhalf\b|\bfree\b`), nil},
+	{regexp.MustCompile(`\b(?:what|how much) (?:is|are|was|were) (?:the |a |an |our |my )(?:\w+ )?(?:rent|fine|bonus|deposit|penalty|grant|fee|charge|budget|donation|gift|legacy)\b`), regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\beuros?\b|\bpounds?\b`), nil},
 	{regexp.MustCompile(`\bwhat (?:share|part|fraction)\b|\b(?:pay|pays|paid|put|puts) into\b`), regexp.MustCompile(`%|per ?cent|[£€$]|\b(?:half|third|quarter)\b|\d in \d`), nil},
 	{regexp.MustCompile(`\b(?:salary|salaries|wages?|earns?|earnings|paid (?:a|per) (?:month|year|hour)|salaire|gehalt|lohn)\b`),
 		regexp.MustCompile(`[£€$]|\beuros?\b|\bpounds?\b`), regexp.MustCompile(`(?i)\b(?:salar(?:y|ies)|wages?|pay|paid|earns?|earnings|remunerat\pL+|stipends?|salaire|gehalt|lohn)\b`)},
@@ -156,7 +158,7 @@ func measures(s string, units *regexp.Regexp) bool {
 	}
 	if one.at != nil {
 		for from, to := range numbersIn(s, one.at) {
-			if units != nil && !recurring.MatchString(s[:from]) || units == nil && isAmount(s, from, to) {
+			if units != nil && !recurring.MatchString(s[:from]) && !difference.MatchString(s[max(from, to-1):]) || units == nil && isAmount(s, from, to) {
 				return true
 			}
 		}
@@ -170,6 +172,10 @@ func isAmount(s string, from, to int) bool {
 	part := strings.TrimRight(s[from:to], " ,.")
 	return !year.MatchString(part) && !single.MatchString(part) && !isReference(s, from)
 }
+
+// difference matches what stands after a figure that tells how much more something is, and
+// not how much: "four degrees lower".
+var difference = regexp.MustCompile(`^\W{0,2}(?:more|less|lower|higher|warmer|cooler|colder|hotter|earlier|later)\b`)
 
 // recurring matches what stands before a time that tells how often and not how long.
 var recurring = regexp.MustCompile(`(?i)\bevery\s*$`)

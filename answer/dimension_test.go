@@ -50,6 +50,10 @@ func TestDimensions(t *testing.T) {
 		{"How much does the room measure?", "It measures 9 by 6 metres.", "It has four rooms."},
 		{"What proportion of seed is full?", "The aim is 95 per cent.", "It takes three weeks."},
 		{"How much does a packet of seed cost?", "Seed is not sold.", "It weighs four grams."},
+		{"How cold does the lake get?", "It falls to 4 °C.", "Dry plants stand four degrees more of cold."},
+		{"How long was the line closed?", "It was closed for six weeks.", "90 metres of ballast were washed out."},
+		{"What is the rent of a cottage?", "The rent is £400.", "Six cottages are let."},
+		{"How much is the discount?", "There are 20 per cent off in the shop.", "The car park has 340 spaces."},
 	} {
 		units, _ := dimensionOf(foldedQuestion(test.question))
 		if units == nil {

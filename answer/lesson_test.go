@@ -119,7 +119,7 @@ func TestLikeness(t *testing.T) {
 		asked := a.Rank.Ask(question, "en", &q.query, a.Index.Languages())
 		a.Index.Weigh(&q.query)
 		asked.Ready()
-		got, _ := l.likenessTo(q, wordSet(question), properNames(question, "en"), asked, asked.Readers()[0])
+		got, _ := l.likenessTo(q, newMatcher(q, asked), wordSet(question), properNames(question, "en"), asked.Readers()[0])
 		return got
 	}
 	const question = "Which seed may stay out of the store?"

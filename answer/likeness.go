@@ -83,7 +83,8 @@ var taughtWeights = sync.OnceValue(func() []float64 {
 
 // likenessTo compares a question, which has some words and names, with a lesson, and
 // returns how near its words come to each term too, nil if they come nowhere near any.
-func (l *learnt) likenessTo(q *question, words map[string]bool, names []string, asked *rank.Asked, reader rank.Reader) (Likeness, []float64) {
+func (l *learnt) likenessTo(q *question, m *matcher, words map[string]bool, names []string, reader rank.Reader) (Likeness, []float64) {
+	asked := m.asked
 	reading := reader.ReadTokens(l.tokens, l.language)
 	span := reading.All()
 	out := Likeness{Asked: asked.Share(span.Nearness)}
@@ -100,7 +101,7 @@ func (l *learnt) likenessTo(q *question, words map[string]bool, names []string, 
 	}
 	out.Exact, out.Gap, out.Pairs, out.Cosine = asked.Share(whole(span.Nearness)), asked.Gap(span.Nearness), span.Pairs, rank.Cosine(span)
 	out.Words = 2 * shared(words, l.words) * float64(len(words)) / float64(len(words)+len(l.words))
-	out.Kind = one(l.want == q.want && l.units == q.units && (l.counted == q.counted || l.counted == "" || q.counted == ""))
+	out.Kind = one(l.want == q.want && l.units == q.units && (l.counted == q.counted || m.things[l.counted] || l.counted == "" || q.counted == ""))
 	named := within(l.names, words) && within(names, l.words) && slices.Equal(l.numbers, q.numbers) && holdsEach(l.text, asked.Literals) && holdsEach(q.standalone, l.literals)
 	out.Unnamed, out.Opposed = one(!named), one(q.opposes(l.text))
 	return out, span.Nearness

@@ -10,7 +10,9 @@ import (
 // plainly is measures with the whole sentence searched for the whole pattern.
 func plainly(s string, units *regexp.Regexp) bool {
 	if units != nil {
-		return slices.ContainsFunc(units.FindAllStringIndex(s, -1), func(at []int) bool { return !recurring.MatchString(s[:at[0]]) }) || inColumn(s, units)
+		return slices.ContainsFunc(units.FindAllStringIndex(s, -1), func(at []int) bool {
+			return !recurring.MatchString(s[:at[0]]) && !difference.MatchString(s[at[1]-1:])
+		}) || inColumn(s, units)
 	}
 	return slices.ContainsFunc(quantity.FindAllStringIndex(s, -1), func(span []int) bool { return isAmount(s, span[0], span[1]) })
 }

@@ -37,7 +37,6 @@ const decisive = 0.8
 // A likened lesson is one beside a question.
 type likened struct {
 	*learnt
-	rough    float64 // like Likeness.Asked, without phrases
 	likeness Likeness
 	near     []float64 // how near its words come to each term; nil if nowhere near any
 }
@@ -74,9 +73,8 @@ func (l *Lessons) recall(q *question, m *matcher, allowed func(key string) bool)
 	if l == nil || len(l.all) == 0 {
 		return out
 	}
-	asked := m.asked
 	may := func(at Place) bool { return allowed == nil || allowed(at.Key) }
-	all := l.compare(q, asked, may)
+	all := l.compare(q, m, may)
 	accounts := l.accounts(all, q, m, may)
 	for at, a := range accounts {
 		exact, like := rank.Bits(a.near)
@@ -104,11 +102,11 @@ func (l *Lessons) recall(q *question, m *matcher, allowed func(key string) bool)
 }
 
 // compare returns the lessons that have the most of a question.
-func (l *Lessons) compare(q *question, asked *rank.Asked, may func(Place) bool) []likened {
-	all := l.candidates(asked, may)
+func (l *Lessons) compare(q *question, m *matcher, may func(Place) bool) []likened {
+	all := l.candidates(m.asked, may)
 	words, names := wordSet(q.standalone), properNames(q.standalone, q.language)
-	asked.Each(len(all), func(reader rank.Reader, i int) {
-		all[i].likeness, all[i].near = all[i].likenessTo(q, words, names, asked, reader)
+	m.asked.Each(len(all), func(reader rank.Reader, i int) {
+		all[i].likeness, all[i].near = all[i].likenessTo(q, m, words, names, reader)
 	})
 	return slices.DeleteFunc(all, func(c likened) bool { return c.near == nil })
 }
@@ -117,20 +115,36 @@ func (l *Lessons) compare(q *question, asked *rank.Asked, may func(Place) bool) 
 func (l *Lessons) candidates(asked *rank.Asked, may func(Place) bool) []likened {
 	near := make([][]float64, len(l.words)) // looked up once, whatever number of lessons has a word
 	asked.Each(len(near), func(reader rank.Reader, i int) { near[i] = reader.Word(l.words[i].token, l.words[i].language) })
-	var out []likened
+	type rough struct { // small, since thousands are put into order
+		lesson int
+		share  float64
+	}
+	var all []rough
+	var best []float64
 	for i := range l.all {
-		var best []float64
+		clear(best)
+		known := false
 		for _, n := range l.all[i].numbered {
-			if near[n] != nil {
-				best = nearer(best, near[n])
+			if near[n] == nil {
+				continue
+			}
+			if known = true; best == nil {
+				best = make([]float64, len(near[n]))
+			}
+			for k, much := range near[n] {
+				best[k] = max(best[k], much)
 			}
 		}
-		if best != nil && slices.ContainsFunc(l.all[i].At, may) {
-			out = append(out, likened{learnt: &l.all[i], rough: asked.Share(best)})
+		if known && slices.ContainsFunc(l.all[i].At, may) {
+			all = append(all, rough{i, asked.Share(best)})
 		}
 	}
-	slices.SortStableFunc(out, func(a, b likened) int { return cmp.Compare(b.rough, a.rough) })
-	return out[:min(len(out), mostCompared)]
+	slices.SortStableFunc(all, func(a, b rough) int { return cmp.Compare(b.share, a.share) })
+	out := make([]likened, min(len(all), mostCompared))
+	for i := range out {
+		out[i].learnt = &l.all[all[i].lesson]
+	}
+	return out
 }
 
 // accounts puts together what is said of each place.
