@@ -87,6 +87,9 @@ func possessive(p phrase, at int) bool {
 // or a part number.
 func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 	from, to, ok := subject(p)
+	if p.len() > 3 && (p.folded[0] == "which" || p.folded[0] == "what") && helper.MatchString(p.folded[2]) && personal[p.folded[3]] {
+		from, to, ok = 1, 2, tells(p.folded[1]) // "which form do I fill in": the form
+	}
 	if ok && (kind == "things") != plural(p.slice(from, to)) {
 		ok = false
 	}
@@ -104,6 +107,8 @@ func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 	}
 	thing = p.slice(from, to)
 	switch {
+	case from == 1 && thing.len() == 1 && personal[p.folded[min(3, p.len()-1)]]:
+		thing = phraseOf("the " + thing.String())
 	case articles[thing.folded[0]] && thing.len() == 1:
 		return phrase{}, false, false
 	case articles[thing.folded[0]]:
@@ -162,7 +167,7 @@ func subject(p phrase) (from, to int, ok bool) {
 	for to < p.len() && !ends(to) && !(to > first && capitalised(p.written[to-1]) && !capitalised(p.written[to]) && !shape.MatchString(p.folded[to])) {
 		to++
 	}
-	if modal[p.folded[at]] && to == p.len() && to-first > 1 {
+	if modal[p.folded[at]] && (to == p.len() || owned[p.folded[to]]) && to-first > 1 && !capitalised(p.written[to-1]) {
 		to-- // its verb
 	}
 	return from, to, to > first && to-first <= mostWordsOfAThing

@@ -75,7 +75,7 @@ func lastAfter(p phrase, relation string) (from, to int, ok bool) {
 // counterpart returns which words of a question a thing takes the place of, and by which
 // words; any thing may take the place of what the question is about.
 func (a *Asker) counterpart(before, thing phrase, any bool) (from, to int, by phrase, ok bool) {
-	finders := []func(before, thing phrase) (int, int, phrase, bool){sameCode, otherDeed, otherMeasure, sameOpposite, sameName}
+	finders := []func(before, thing phrase) (int, int, phrase, bool){sameCode, otherDeed, otherMeasure, sameOpposite, sameName, a.otherAttribute}
 	if any {
 		finders = append(finders, sameHead, sameOffice, a.sameKind, sameBeneficiary, sameSubject)
 	}
@@ -121,6 +121,17 @@ func otherMeasure(before, thing phrase) (int, int, phrase, bool) {
 		return 0, 0, phrase{}, false
 	}
 	return 2, from - 1, thing, before.len() > 3
+}
+
+// otherAttribute finds what is asked of something with a name, if the thing has none and is
+// of another kind: "what is the night minimum of the Arid House?", then "and the vents?".
+func (a *Asker) otherAttribute(before, thing phrase) (int, int, phrase, bool) {
+	from, to, ok := ofIt(before)
+	head := thing.folded[thing.len()-1]
+	if !ok || from < 4 || !owned[thing.folded[0]] || thing.len() < 2 || slices.ContainsFunc(thing.written, capitalised) || !capitalised(before.written[to-1]) || !tells(head) {
+		return 0, 0, phrase{}, false
+	}
+	return 2, from - 1, thing, a.ofAKind([]string{head}, before.folded[from:to], text.English) == ""
 }
 
 var inOrder = words("first second third fourth fifth sixth seventh eighth ninth tenth last next other")

@@ -47,6 +47,9 @@ func TestCounterparts(t *testing.T) {
 		{"deed", otherDeed, "how is the Orchid House watered", "fed", "how is the Orchid House fed"},
 		{"deed", otherDeed, "how is the Orchid House", "fed", ""},
 		{"measure", otherMeasure, "what is the mean of chlorine in the water", "the highest", "what is the highest of chlorine in the water"},
+		{"attribute", a.otherAttribute, "what is the night minimum of the Arid House", "the vents", "what is the vents of the Arid House"},
+		{"attribute", a.otherAttribute, "what is the night minimum of the Arid House", "the Dew House", ""},
+		{"attribute", a.otherAttribute, "what is the gauge of the railway", "the tram", ""},
 		{"measure", otherMeasure, "how much chlorine is in the water", "the highest", ""},
 	} {
 		before, got := phraseOf(test.before), ""
@@ -67,6 +70,8 @@ func TestWhatAQuestionIsAbout(t *testing.T) {
 	}{
 		{"When was the Trust founded", "thing", "the Trust", false}, // whoever asks, it is about the Trust
 		{"Where is store C3", "thing", "store C3", true},
+		{"Which form do I fill in after an accident", "thing", "the form", false},
+		{"How often do gardeners attend the course", "things", "the gardeners", false},
 		{"How tall is P012", "thing", "P012", true},
 		{"How long are woody plants kept", "things", "the woody plants", false},
 		{"How long are woody plants kept", "thing", "", false},

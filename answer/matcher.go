@@ -93,6 +93,9 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 		m.things = map[string]bool{q.counted: true}
 		for _, i := range m.forms[q.counted] {
 			m.counted |= 1 << min(i, 63)
+			if m.terms[i].Frequency > 0 {
+				continue // the documents call it so themselves
+			}
 			for _, like := range m.terms[i].Alike {
 				m.things[like.Form] = m.things[like.Form] || !like.Part
 			}

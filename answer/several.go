@@ -229,7 +229,12 @@ func thingsOf(whole string) []Part {
 	case in > 0 && of < 0:
 		first += second[in:]
 	case of > 0 && in < 0 && (strings.HasPrefix(second, "the ") || capitalised(second)):
-		second = first[:of] + " of " + second // "the heights of the Palm House and the Alpine House"
+		measure := first[:of]
+		if strings.ToLower(m[1]) == "are" || strings.ToLower(m[1]) == "were" {
+			measure = strings.TrimSuffix(measure, "s")
+			first = measure + first[of:]
+		}
+		second = measure + " of " + second // "the heights of the Palm House and the Alpine House"
 	}
 	return []Part{{Question: "What " + is + " " + first + "?"}, {Question: "What " + is + " " + second + "?"}}
 }

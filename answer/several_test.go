@@ -57,7 +57,7 @@ func TestParts(t *testing.T) {
 		"What is the limit for steam trains and on the crossing?":                                {"What is the limit for steam trains?", "What is the limit on the crossing?"},
 		"What was the difference between what was paid and what was owed, and who paid?":         {"What was the difference between what was paid and what was owed?", "Who paid?"},
 		"What do product 3 and product 8 fight?":                                                 {"What do product 3 fight?", "What do product 8 fight?"},
-		"What are the heights of the Palm House and the Alpine House?":                           {"What is the heights of the Palm House?", "What is the heights of the Alpine House?"},
+		"What are the heights of the Palm House and the Alpine House?":                           {"What is the height of the Palm House?", "What is the height of the Alpine House?"},
 		"What is the difference between the 2021 and the 2024 policy for exceptions?":            {"Exceptions in the 2021 policy?", "Exceptions in the 2024 policy?"},
 		"How many people does a coach seat and may anyone stand?":                                {"How many people does a coach seat?", "May anyone stand?"},
 	}

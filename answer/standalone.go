@@ -26,7 +26,7 @@ var (
 	owned       = words("the a an my our your this that")
 	personal    = words("i we you one somebody someone people")
 	expletive   = regexp.MustCompile(`\bit (?:rains?|snows?|freezes)\b|\b(?:does|did|will|would) it take\b|\b(?:is|was) it (?:\w+ )?(?:allowed|possible|permitted|forbidden|ok|true|necessary|worth|safe|better|best)\b`)
-	thereIs     = regexp.MustCompile(`\b(?:is|are|was|were|be) there\b|\bthere (?:is|are|was|were)\b`)
+	thereIs     = regexp.MustCompile(`\b(?:is|are|was|were|will|may|can|must|should) there\b|\bthere (?:is|are|was|were|be)\b`)
 	relatively  = words("in into on at inside under")
 )
 

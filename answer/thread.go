@@ -1,6 +1,9 @@
 package answer
 
-import "context"
+import (
+	"context"
+	"regexp"
+)
 
 // Whoever asks on mostly stays with what was just read: of two sentences that would do,
 // the one beside the last answer is meant. So the question before is answered once more,
@@ -28,6 +31,9 @@ func (a *Asker) plain() *Asker {
 	out.Style.Model, out.Draft, out.Trace, out.Alternatives, out.thread = nil, nil, false, false, nil
 	return &out
 }
+
+// asksOn matches what asks for more than was answered: "what must be done then?".
+var asksOn = regexp.MustCompile(`\b(?:then|next|afterwards|after (?:that|this))\b`)
 
 // follow fills in how near a sentence stands to the last answer.
 func (f *Features) follow(last *Place, at Place) {
