@@ -73,7 +73,7 @@ var dimensions = []dimension{
 		regexp.MustCompile(`[£€$]|\bpence\b|\bfree\b|\bnot sold\b|\bno charge\b|\bwithout charge\b|\beuros?\b|\bpounds?\b|\bgratuit`), nil},
 	{regexp.MustCompile(`\b(?:pressure)\b`), unitsOf(`bar|k?Pa|psi|mbar`), nil},
 	{regexp.MustCompile(`\b(?:percentage|per cent|percent|proportion|humidity|how (?:humid|damp|moist))\b`), regexp.MustCompile(`%|per ?cent`), nil},
-	{regexp.MustCompile(`\b(?:volume|how many litres|capacity|how much (?:\w+ )?(?:water|fuel|oil|diesel|petrol|liquid|rain))\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`), nil},
+	{regexp.MustCompile(`\b(?:volume|how many litres|(?:capacity|size) of (?:the |a |her |its )?(?:\w+ )?(?:tank|drum|can|dewar|bottle|pool|pond|lake)s?|how much (?:\w+ )?(?:water|fuel|oil|diesel|petrol|liquid|rain))\b`), regexp.MustCompile(`(?i)\d\s?(?:litres?|liters?|l\b|m³|cubic|ml)|\bm³|\blitres\b`), nil},
 }
 
 // clockTime matches a time of day.

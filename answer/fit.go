@@ -87,9 +87,18 @@ func cellCounts(cell string, things map[string]bool, stemmer *text.Stemmer) bool
 // ofMeasure matches a number that counts nothing: of hours, degrees or pounds.
 var ofMeasure = regexp.MustCompile(`(?i)[£€$%‰°]|\d\s?(?:km|cm|mm|m|kg|g|t|h|min|l|ml|ha|bar|ppm|dB|W|V|A)\b|\b(?:seconds?|minutes?|hours?|days?|weeks?|months?|years?|nights?|(?:kilo|centi|milli)?met(?:re|er)s?|(?:kilo)?grams?|tonnes?|lit(?:re|er)s?|degrees?|per ?cent|pounds?|euros?|pence|times|pages?|characters?)\b`)
 
-// tallies tells whether a sentence says how many of something there are, whatever they
-// are called.
+// inUnit matches the name of a column of measures: "Day °C".
+var inUnit = regexp.MustCompile(`[£€$%‰°]|(?:^|\s)(?:km/h|km|cm|mm|m|m²|m³|kg|t|g|l|h|min|ppm|bar|[µm]g/l|µS/cm|[Cc]ells/ml|[Hh]ours|[Dd]ays|[Yy]ears|[Ll]itres)$`)
+
+// tallies tells whether a sentence, or a cell of a row, says how many of something there
+// are, whatever they are called.
 func tallies(s string) bool {
+	if cells := strings.Split(s, " · "); len(cells) > 1 {
+		return slices.ContainsFunc(cells[1:], func(cell string) bool {
+			name, value, _ := strings.Cut(cell, ": ")
+			return !inUnit.MatchString(name) && tallies(value)
+		})
+	}
 	for from, to := range numbersIn(s, byNumber[quantity].at) {
 		if isAmount(s, from, to) && !ofMeasure.MatchString(s[from:to]) {
 			return true

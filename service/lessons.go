@@ -39,7 +39,7 @@ func LessonsOf(set *measure.Set) []Lesson {
 }
 
 // MaxLessons are how many lessons a collection may have.
-const MaxLessons = 10_000
+const MaxLessons = 25_000
 
 // Lessons returns what a collection has been taught, in the order of teaching.
 func (s *Service) Lessons(ctx context.Context, collection string) ([]Lesson, error) {
