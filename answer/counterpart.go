@@ -49,12 +49,33 @@ func (a *Asker) elliptic(before, thing phrase, nearest bool) string {
 		return ""
 	}
 	if from, to, other, ok := a.counterpart(before, thing, relation == "" || relation == "for" || relation == "of"); ok {
-		return before.with(from, to, other).question()
+		return inNumber(before, from, to, other).with(from, to, other).question()
 	}
 	if relation != "" && nearest {
 		return before.with(before.len(), before.len(), phraseOf(relation+" "+thing.String())).question()
 	}
 	return ""
+}
+
+// otherNumber has verbs of one thing, and of several.
+var otherNumber = map[string]string{"is": "are", "was": "were", "has": "have", "does": "do", "are": "is", "were": "was", "have": "has", "do": "does"}
+
+// inNumber returns a question with its verb as the thing has it that takes another's place:
+// "how long is woody material kept", then "are bulbs kept".
+func inNumber(before phrase, from, to int, other phrase) phrase {
+	at := from
+	if at > 1 && owned[before.folded[at-1]] {
+		at--
+	}
+	verb := ""
+	if at > 0 {
+		verb = otherNumber[before.folded[at-1]]
+	}
+	whole := to == before.len() || edges[before.folded[to]] || isDone.MatchString(before.folded[to]) // and not "woody" of "woody plants"
+	if verb == "" || !whole || plural(before.slice(from, to)) == plural(other) {
+		return before
+	}
+	return before.with(at-1, at, phraseOf(verb))
 }
 
 // lastAfter returns where a question says of what, in the same relation, and where that

@@ -165,7 +165,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	switch {
 	case q.superlative != nil:
 		around.bands = m.extremes[number]
-	case q.identity:
+	case q.identity, q.want == wantDate && len(q.amounts) == 0:
 		around.bands = m.holders(p)
 	default:
 		around.bands = bands(p, q.amounts)
@@ -234,7 +234,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.outdated = outdated
-		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(under).any())&m.own == 0 || q.staysElsewhere(e.text) || e.features.Again == 1 && asksOn.MatchString(foldedQuestion(q.standalone))
+		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(under).any())&m.own == 0 || q.staysElsewhere(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone))
 		e.score = e.features.score(m.weights(), e.outdated, e.astray)
 		if e.taught == 1 {
 			e.score += shown

@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"regexp"
 	"slices"
 	"strings"
 	"unicode"
@@ -33,7 +34,21 @@ func (p phrase) with(from, to int, other phrase) phrase {
 }
 
 // question writes a phrase as a question.
-func (p phrase) question() string { return capital(p.String()) + "?" }
+func (p phrase) question() string {
+	out := slices.Clone(p.written)
+	for i := range p.len() - 1 {
+		if next := p.written[i+1]; (p.folded[i] == "a" || p.folded[i] == "an") && !soundsOtherwise.MatchString(next) && !capitalised(next) {
+			out[i] = "a"
+			if strings.ContainsAny(next[:1], "aeiou") {
+				out[i] = "an" // whatever stood there before
+			}
+		}
+	}
+	return capital(strings.Join(out, " ")) + "?"
+}
+
+// soundsOtherwise matches words that sound as if they began with another letter.
+var soundsOtherwise = regexp.MustCompile(`^(?:hour|honest|honou?r|heir|one|once|uni|use|usual|usable|eu|ewe)`)
 
 // edges are words before which the name of a thing ends.
 var edges = words("in into for of at on to with by from under after before during when if while and or than as who that which because until since per about without between above below over behind beside near up down")

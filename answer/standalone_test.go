@@ -46,6 +46,9 @@ func TestFollowUpsAreWrittenOut(t *testing.T) {
 		{"How long is the re-entry time of product 13?", []string{"What is product 13?", "Who may apply it?", "How long is its re-entry time?"}},
 		{"Is there a code E6?", []string{"What does code E4 mean?", "Is there a code E6?"}},
 		{"How long does it take?", []string{"How do I light the fire?", "How long does it take?"}},
+		{"How long are bulbs kept in quarantine?", []string{"How long is woody material kept in quarantine?", "And bulbs?"}},
+		{"What does a child pay?", []string{"What does an adult pay?", "And a child?"}},
+		{"What is the use of an hour?", []string{"What is the use of an hour?"}},
 		{"What if the radio fails?", []string{"Which channel is for trains?", "What if the radio fails?"}},
 	} {
 		last := len(test.said) - 1
