@@ -98,7 +98,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		out.Short = "" // either might be meant, so neither is said first
 	}
 	if q.want == wantYesNo && out.State == Answered && !conditional.MatchString(from.text) && !measuring.MatchString(q.standalone) && affirms(&found[0]) && !confines(q, m, found[0].text, top.Passage.Language) && !(q.follows && m.own&^found[0].bits != 0) {
-		out.Short = yesOrNo(q, found[0].text, top.Passage.Language)
+		out.Short = yesOrNo(q, found[0].text)
 	}
 	if other, ok := contrary(q, m, from, found, candidates); ok {
 		c := candidates[other.candidate]
@@ -411,17 +411,17 @@ var (
 	optional = regexp.MustCompile(`(?i)\b(?:optional|optionally|voluntary|voluntarily|unnecessary)\b`)
 )
 
-// yesOrNo reads the sentence's polarity.
-func yesOrNo(q *question, s string, language text.Language) string {
+// yesOrNo reads the sentence's polarity, and says it in the question's language.
+func yesOrNo(q *question, s string) string {
 	denied := denial.MatchString(s) || needs.MatchString(foldedQuestion(q.standalone)) && optional.MatchString(s)
 	switch {
-	case language == "fr" && denied:
+	case q.language == "fr" && denied:
 		return "Non"
-	case language == "fr":
+	case q.language == "fr":
 		return "Oui"
-	case language == "de" && denied:
+	case q.language == "de" && denied:
 		return "Nein"
-	case language == "de":
+	case q.language == "de":
 		return "Ja"
 	case denied:
 		return "No"

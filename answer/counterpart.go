@@ -216,6 +216,9 @@ func sameHead(before, thing phrase) (int, int, phrase, bool) {
 	}
 	if head := thing.folded[last]; head == "ones" || head == "one" {
 		from, to, ok := subject(before)
+		if _, end, asked := ofIt(before); asked && owned[before.folded[2]] && capitalised(before.written[end-1]) {
+			return 3, 3, bare.slice(0, bare.len()-1), true // "the alarm of the Palm House", then "the high one"
+		}
 		if !ok || to-from < 2 {
 			return 0, 0, phrase{}, false
 		}

@@ -131,6 +131,10 @@ func (m *matcher) heldBy(s string, language text.Language) string {
 // the Director.
 func (m *matcher) holders(p *passage.Passage) []float64 {
 	out := make([]float64, len(p.Sentences))
+	office := m.own
+	if office == 0 {
+		office = m.proper // a follow-up was given it: "since when is the Director"
+	}
 	for i, s := range p.Sentences {
 		if s.Kind != layout.Table {
 			continue
@@ -138,7 +142,7 @@ func (m *matcher) holders(p *passage.Passage) []float64 {
 		for _, cell := range strings.Split(p.Text[s.Start:s.End], " · ")[1:] {
 			_, value, named := strings.Cut(cell, ": ")
 			switch {
-			case !named || m.own == 0 || m.in(value, p.Language)&m.own != m.own:
+			case !named || office == 0 || m.in(value, p.Language)&office != office:
 			case asked(m, value, p.Language):
 				out[i] = 1
 			case out[i] == 0:

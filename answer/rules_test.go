@@ -151,9 +151,9 @@ func TestYesOrNo(t *testing.T) {
 		{"May I smoke?", "Smoking is prohibited.", "en", "No"}, {"Is a card required?", "The card is optional.", "en", "No"},
 		{"Can I show a card?", "Cards are optional.", "en", "Yes"}, {"Les chiens sont-ils admis ?", "Les chiens ne sont pas admis.", "fr", "Non"},
 		{"Les chiens sont-ils admis ?", "Les chiens sont admis.", "fr", "Oui"}, {"Darf man rauchen?", "Das ist verboten.", "de", "Nein"},
-		{"Dürfen Hunde hinein?", "Hunde sind erlaubt.", "de", "Ja"},
+		{"Dürfen Hunde hinein?", "Hunde sind erlaubt.", "de", "Ja"}, {"May I have a barbecue?", "Les barbecues sont interdits partout.", "en", "No"},
 	} {
-		if got := yesOrNo(&question{standalone: test.question}, test.sentence, test.language); got != test.want {
+		if got := yesOrNo(&question{standalone: test.question, language: test.language}, test.sentence); got != test.want {
 			t.Errorf("%q — %q is %s, want %s", test.question, test.sentence, got, test.want)
 		}
 	}

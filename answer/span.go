@@ -30,7 +30,7 @@ var (
 	located  = regexp.MustCompile(`(?i)\b(?:is|are|be|stands?|hangs?|lies?|kept|found|held|stored|located|placed|put|sits?|taken|meets?|goes|go) (?:up |down |out |only |just |all )?(?:in|at|on|under|beside|behind|by|near|inside|outside|above|below|between|next|to)\b|(?:^|\s)/\w+/|→|\b(?:tab|menu|dialog|directory|folder)\b|\b(?:se trouvent?|est|sont|a lieu|permise?s?|prêtée?s?|conduite?s?|ist|sind|steht|stehen|liegt|hängt) (?:\pL+ )?(?:à|au|aux|dans|sur|sous|près|devant|derrière|en|im|am|auf|in|unter|bei|neben|hinter)\b`)
 	// A place by its name, and the cell of a row that is named for where something is.
 	placed = regexp.MustCompile(`\b(?:at|in|near|behind|beside|under|opposite|outside|inside) (?:the )?\p{Lu}\p{Ll}+|` + placeCell.String())
-	denial = regexp.MustCompile(`(?i)\b(?:not|never|no|nor|neither|cannot|prohibited|forbidden|without exception|banned|refused|nobody|none|pas|jamais|interdit|nicht|kein\w*|verboten)\b`)
+	denial = regexp.MustCompile(`(?i)\b(?:not|never|no|nor|neither|cannot|prohibited|forbidden|without exception|banned|refused|nobody|none|pas|jamais|interdite?s?|nicht|kein\w*|verboten)\b`)
 )
 
 // short picks the part of a statement that answers by itself: the match of the

@@ -67,6 +67,8 @@ func (a *Asker) written(asked string, said []earlier) (question string, leans bo
 	asks := slices.ContainsFunc(now.folded, asksWord.MatchString)
 	helps := slices.ContainsFunc(now.folded, helper.MatchString)
 	switch {
+	case countsDone.MatchString(strings.Join(now.folded, " ")) && countsWhat.MatchString(last.String()):
+		return countedDone(last.phrase, now), last.leans
 	case bareWord.MatchString(strings.Join(now.folded, " ")):
 		return insteadOfWord(last.phrase, now), last.leans
 	case whichOnes.MatchString(strings.Join(now.folded, " ")):
@@ -125,6 +127,22 @@ func inYear(asked string, said []earlier) (string, bool) {
 		}
 	}
 	return asked, false
+}
+
+// countsDone matches a question for how many of what was counted something was done to.
+var countsDone = regexp.MustCompile(`^how many ` + done + `$`)
+
+// countedDone asks it in full: "how many tests were made in 2025", then "how many failed".
+func countedDone(before, now phrase) string {
+	at := slices.IndexFunc(before.folded, helper.MatchString)
+	if at < 3 {
+		return ""
+	}
+	end := at + 1
+	if end < before.len() && isDone.MatchString(before.folded[end]) {
+		end++
+	}
+	return before.with(at, end, now.slice(2, 3)).question()
 }
 
 // sameQuestionWord returns where a question goes on that begins as the one before it does,

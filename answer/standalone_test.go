@@ -46,6 +46,8 @@ func TestFollowUpsAreWrittenOut(t *testing.T) {
 		{"How long is the re-entry time of product 13?", []string{"What is product 13?", "Who may apply it?", "How long is its re-entry time?"}},
 		{"Is there a code E6?", []string{"What does code E4 mean?", "Is there a code E6?"}},
 		{"How long does it take?", []string{"How do I light the fire?", "How long does it take?"}},
+		{"How many tests failed in the second quarter?", []string{"How many tests were made in the second quarter?", "How many failed?"}},
+		{"What is the high alarm of the Palm House?", []string{"What is the alarm of the Palm House?", "And the high one?"}},
 		{"How long are bulbs kept in quarantine?", []string{"How long is woody material kept in quarantine?", "And bulbs?"}},
 		{"What does a child pay?", []string{"What does an adult pay?", "And a child?"}},
 		{"What is the use of an hour?", []string{"What is the use of an hour?"}},
