@@ -25,8 +25,11 @@ const (
 )
 
 // body decodes a JSON request, saying what is wrong with it.
-func body(c *echo.Context, into any) error {
-	d := json.NewDecoder(http.MaxBytesReader(c.Response(), c.Request().Body, maxJSON))
+func body(c *echo.Context, into any) error { return bodyWithin(c, maxJSON, into) }
+
+// bodyWithin decodes one of so many bytes at most.
+func bodyWithin(c *echo.Context, limit int64, into any) error {
+	d := json.NewDecoder(http.MaxBytesReader(c.Response(), c.Request().Body, limit))
 	d.DisallowUnknownFields()
 	if err := d.Decode(into); err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, "the request's JSON cannot be read: "+err.Error())

@@ -22,7 +22,7 @@ func (s *Server) teach(c *echo.Context) error {
 	var in struct {
 		Lessons []service.Lesson `json:"lessons"`
 	}
-	if err := body(c, &in); err != nil {
+	if err := bodyWithin(c, maxSet, &in); err != nil { // a whole question set may be taught at once
 		return err
 	}
 	all, err := s.service.Teach(c.Request().Context(), param(c, "collection"), in.Lessons)

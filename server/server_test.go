@@ -293,6 +293,9 @@ func (r *running) lessons() {
 	r.want(422, "POST", lessons, asJSON, `{"lessons":[{`+question+`,"evidence":[{"document":"seed-vault-manual.pdf","page":17}]}]}`)
 	r.want(422, "POST", lessons, asJSON, `{"lessons":[{`+question+`,"evidence":[]}]}`)
 	r.want(200, "GET", lessons, "", "")
+	// A whole question set is larger than other requests may be.
+	wide := strings.Repeat(" ", maxJSON)
+	r.want(200, "POST", lessons, asJSON, `{"lessons":[`+wide+`{`+question+`,"evidence":[{"document":"seed-vault-manual.pdf","page":17,"quote":"Cards are kept for ever"}]}]}`)
 	r.want(404, "DELETE", lessons+"/none", "", "")
 	r.want(204, "DELETE", lessons+"/"+all.Lessons[0].ID, "", "")
 }

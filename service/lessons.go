@@ -69,12 +69,16 @@ func (s *Service) Teach(ctx context.Context, collection string, lessons []Lesson
 		}
 	}
 	return s.changeLessons(ctx, collection, func(all []Lesson) ([]Lesson, error) {
+		known := map[string]int{}
+		for i, l := range all {
+			known[l.ID] = i
+		}
 		for _, l := range lessons {
-			if i := slices.IndexFunc(all, func(o Lesson) bool { return o.ID == l.ID }); i >= 0 {
+			if i, ok := known[l.ID]; ok {
 				all[i] = l
 				continue
 			}
-			all = append(all, l)
+			known[l.ID], all = len(all), append(all, l)
 		}
 		if len(all) > MaxLessons {
 			return nil, fmt.Errorf("that would make %d lessons, the limit is %d: %w", len(all), MaxLessons, ErrInvalid)
