@@ -187,9 +187,9 @@ type Asker struct {
 	Trace bool
 	// Alternatives has answers tell what else might have been said.
 	Alternatives bool
-	// thread is where the answer to the last question of a conversation stood; nil where
-	// there is none.
-	thread *Place
+	// before is the last question of a conversation that was answered; nil where there is
+	// none.
+	before *turn
 	// Embed returns a question's vector where the index's vectors are not of
 	// the ranker's model; nil or an error does without.
 	Embed func(ctx context.Context, question string) ([]float32, error)
@@ -461,9 +461,9 @@ func (a *Asker) reading(ctx context.Context, question string, after []string) (*
 	}
 	out.Timing.Search = clock.lap()
 	m := newMatcher(asked, search.asked)
-	if a.thread != nil && asked.standalone != question {
-		m.thread = a.thread
-		if err := a.bring(search, *a.thread); err != nil {
+	if a.before != nil && a.before.said.stands != nil && asked.standalone != question {
+		m.thread = a.before.said.stands
+		if err := a.bring(search, *m.thread); err != nil {
 			return nil, err
 		}
 	}

@@ -87,7 +87,8 @@ func possessive(p phrase, at int) bool {
 // or a part number.
 func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 	from, to, ok := subject(p)
-	if p.len() > 3 && (p.folded[0] == "which" || p.folded[0] == "what") && helper.MatchString(p.folded[2]) && personal[p.folded[3]] {
+	choice := p.len() > 3 && (p.folded[0] == "which" || p.folded[0] == "what") && helper.MatchString(p.folded[2]) && personal[p.folded[3]]
+	if choice {
 		from, to, ok = 1, 2, tells(p.folded[1]) // "which form do I fill in": the form
 	}
 	if ok && (kind == "things") != plural(p.slice(from, to)) {
@@ -107,7 +108,7 @@ func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 	}
 	thing = p.slice(from, to)
 	switch {
-	case from == 1 && thing.len() == 1 && personal[p.folded[min(3, p.len()-1)]]:
+	case choice && from == 1 && to == 2:
 		thing = phraseOf("the " + thing.String())
 	case articles[thing.folded[0]] && thing.len() == 1:
 		return phrase{}, false, false

@@ -220,7 +220,8 @@ func thingsOf(whole string) []Part {
 		return nil
 	}
 	is, first, second := "is", m[2], m[3]
-	if one := strings.ToLower(m[1]); one == "were" || one == "was" {
+	verb := strings.ToLower(m[1])
+	if verb == "were" || verb == "was" {
 		is = "was"
 	}
 	switch of, in := strings.Index(first, " of "), strings.Index(second, " of "); {
@@ -230,7 +231,7 @@ func thingsOf(whole string) []Part {
 		first += second[in:]
 	case of > 0 && in < 0 && (strings.HasPrefix(second, "the ") || capitalised(second)):
 		measure := first[:of]
-		if strings.ToLower(m[1]) == "are" || strings.ToLower(m[1]) == "were" {
+		if verb == "are" || verb == "were" {
 			measure = strings.TrimSuffix(measure, "s")
 			first = measure + first[of:]
 		}

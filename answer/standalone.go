@@ -263,7 +263,7 @@ func (a *Asker) spokenOf(ctx context.Context, question string, after []string) (
 	if at < 0 || now.len() < 3 || expletive.MatchString(strings.Join(now.folded, " ")) {
 		return "", nil
 	}
-	before, err := a.plain().reading(ctx, after[last], after[:last])
+	before, err := a.answered(ctx, after, last)
 	if err != nil || before.State == NotFound || before.Short == "" {
 		return "", err
 	}

@@ -9,7 +9,13 @@ import (
 // the one beside the last answer is meant. So the question before is answered once more,
 // and evidence is told how near it stands to that answer; how much this counts is fitted.
 
-// following returns an asker that knows where the answer to the last question stood.
+// A turn is a question of a conversation with its answer.
+type turn struct {
+	number int // from 0
+	said   *Answer
+}
+
+// following returns an asker that knows the answer to the last question.
 func (a *Asker) following(ctx context.Context, after []string) (*Asker, error) {
 	if len(after) == 0 {
 		return a, nil
@@ -20,7 +26,7 @@ func (a *Asker) following(ctx context.Context, after []string) (*Asker, error) {
 		return a, err
 	}
 	out := *a
-	out.thread = before.stands
+	out.before = &turn{last, before}
 	return &out, nil
 }
 
@@ -28,8 +34,16 @@ func (a *Asker) following(ctx context.Context, after []string) (*Asker, error) {
 // model and with nothing noted.
 func (a *Asker) plain() *Asker {
 	out := *a
-	out.Style.Model, out.Draft, out.Trace, out.Alternatives, out.thread = nil, nil, false, false, nil
+	out.Style.Model, out.Draft, out.Trace, out.Alternatives, out.before = nil, nil, false, false, nil
 	return &out
+}
+
+// answered returns the answer to one of the questions of a conversation.
+func (a *Asker) answered(ctx context.Context, after []string, number int) (*Answer, error) {
+	if a.before != nil && a.before.number == number {
+		return a.before.said, nil
+	}
+	return a.plain().reading(ctx, after[number], after[:number])
 }
 
 // asksOn matches what asks for more than was answered: "what must be done then?".

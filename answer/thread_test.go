@@ -10,15 +10,15 @@ func TestAFollowUpKnowsWhereTheLastAnswerStood(t *testing.T) {
 	a := asker(t)
 	const first = "How long may seed stay out of the cold store?"
 	told, err := a.following(t.Context(), []string{first})
-	if err != nil || told.thread == nil || *told.thread != (Place{"vault.pdf", 0, 0}) {
-		t.Fatalf("the last answer stood at %v, error %v", told.thread, err)
+	if err != nil || told.before == nil || *told.before.said.stands != (Place{"vault.pdf", 0, 0}) {
+		t.Fatalf("the last answer is %+v, error %v", told.before, err)
 	}
-	if a.thread != nil {
+	if a.before != nil {
 		t.Error("the asker itself was changed")
 	}
 	for _, after := range [][]string{nil, {"Which rocket flies to the moon?"}} {
 		if told, err := a.following(t.Context(), after); err != nil || told != a {
-			t.Errorf("after %q there is a thread at %v, error %v", after, told.thread, err)
+			t.Errorf("after %q there is a turn %+v, error %v", after, told.before, err)
 		}
 	}
 	ctx, cancel := context.WithCancel(t.Context())
