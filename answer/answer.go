@@ -517,8 +517,8 @@ func (a *Asker) settle(out *Answer, asked *question, m *matcher, search *Search,
 	out.Timing.Evidence += clock.lap()
 	out.stands = nil
 	if len(found) > 0 {
-		c := search.Candidates[found[0].candidate]
-		out.stands = &Place{c.DocumentID, c.Ordinal, found[0].sentence}
+		at := placeOf(&found[0], search.Candidates)
+		out.stands = &at
 	}
 	found = slices.DeleteFunc(found, func(e evidence) bool {
 		return a.Style.omits(e.text, search.Candidates[e.candidate].Passage.Section)

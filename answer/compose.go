@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"cmp"
 	"math"
 	"regexp"
 	"slices"
@@ -33,9 +34,27 @@ const (
 
 // formless is how much less sure an answer is that lacks what can be told by its
 // form: a colour, a telephone number, somebody, a number of what was to be counted, the
-// part number or the year that was asked about. Where a lesson tells of the sentence,
+// part number or the year that was asked about. Where a lesson vouches for the sentence,
 // somebody has found its form good enough.
 const formless = 0.5
+
+// formless tells whether that evidence is not of the kind that is asked for matters. What
+// lessons tell of may count something by another name, but not by no number.
+func (m *matcher) formless(q *question, e *evidence, at Place) bool {
+	switch {
+	case e.taught == 0:
+		return q.want == wantValue || q.want == wantPerson || q.counted != ""
+	case q.counted != "":
+		return !m.recalled.vouches(at) && !tallies(e.text)
+	}
+	return false
+}
+
+// placeOf returns where evidence stands.
+func placeOf(e *evidence, candidates []Candidate) Place {
+	c := candidates[e.candidate]
+	return Place{c.DocumentID, c.Ordinal, e.sentence}
+}
 
 // faint is the coverage below which evidence that shares no word with the question is
 // as much less sure, even where nothing better is there: in a collection, or under a
@@ -57,7 +76,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		}
 		out.Signals = signals(found)
 		out.Confidence = out.Signals.confidence(m.calibration())
-		if !found[0].fits && found[0].taught == 0 && (q.want == wantValue || q.want == wantPerson || q.counted != "") {
+		if !found[0].fits && m.formless(q, &found[0], placeOf(&found[0], candidates)) {
 			out.Confidence *= formless
 		}
 		if found[0].literal == 0 || found[0].features.Misnumber == 1 {
@@ -92,7 +111,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		from = chosen[i]
 	}
 	if from.fits || q.want != wantQuantity {
-		out.Short = capital(short(q, m, from.text, top.Passage.Language))
+		out.Short = capital(cmp.Or(short(q, m, from.text, top.Passage.Language), q.headed(top.Passage)))
 	}
 	if torn(q, m, out.Short, found[0], chosen, candidates) {
 		out.Short = "" // either might be meant, so neither is said first
@@ -155,6 +174,14 @@ func choose(q *question, m *matcher, found []evidence, candidates []Candidate, m
 		}
 	}
 	chosen := []evidence{best}
+	if best.row {
+		for _, e := range found[1:] {
+			if len(chosen) < maxSteps && listed(&best, &e) && !repeats(chosen, e) {
+				chosen = append(chosen, e)
+			}
+		}
+		return chosen
+	}
 	if q.parts || q.compare {
 		if other, ok := complement(m, found); ok {
 			chosen = append(chosen, other)

@@ -113,7 +113,7 @@ func signals(found []evidence) Signals {
 		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks, Near: e.near, Misnumber: f.Misnumber, Missed: e.missed, Swapped: e.swapped, Along: f.Along, Taught: odds(e.taught),
 	}
 	for i := range found {
-		if found[i].candidate != e.candidate {
+		if found[i].candidate != e.candidate && !listed(e, &found[i]) {
 			s.Margin = 1 - better(found[i].score, e.score)
 			break
 		}
@@ -122,10 +122,10 @@ func signals(found []evidence) Signals {
 	for i := range found[:min(len(found), mostAlternatives)] {
 		p := better(found[i].score, e.score)
 		all += p
-		if i == 0 || e.step && found[i].step && found[i].candidate == e.candidate {
+		if i == 0 || e.step && found[i].step && found[i].candidate == e.candidate || listed(e, &found[i]) {
 			same += p // any item of a list brings the whole
 		}
-		if found[i].candidate == e.candidate || i < agreeing && agrees(e, &found[i]) {
+		if found[i].candidate == e.candidate || listed(e, &found[i]) || i < agreeing && agrees(e, &found[i]) {
 			s.Here += p
 		}
 	}

@@ -27,6 +27,7 @@ type evidence struct {
 	coverage  float64 // share of what was asked about that stands here or around
 	fits      bool    // holds the kind of thing that was asked for
 	step      bool    // is an item of a list, where a list is asked for
+	row       bool    // is a row that has all that was asked, where a list is asked for
 	missing   []string
 	gap       float64 // worth of the weightiest term that is missing, of all
 	literal   float64 // share of the question's literals that stand here or close by
@@ -44,6 +45,28 @@ type evidence struct {
 	few       float64 // reciprocal of how many words the question has to be found by
 	taught    float64 // how likely lessons make it
 	passage   rank.Features
+}
+
+// listed tells whether two pieces of evidence are rows of a table that each have all that
+// was asked: "which products are used against mildew" is answered by both.
+func listed(a, b *evidence) bool { return a.row && b.row && a.features.Inside == b.features.Inside }
+
+// oneOf tells whether a row is named for the kind of thing that is asked for, or has a cell
+// of it, and has something else that was asked for in a cell: "Against: mildew".
+func (m *matcher) oneOf(q *question, row, of string, language text.Language) bool {
+	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
+	if kind == nil {
+		return false
+	}
+	stemmer := m.stemmerOf(language)
+	isKind := func(name string) bool { return stemmer.Stem(strings.ToLower(name)) == stemmer.Stem(kind[1]) }
+	named, holds := isKind(of), false
+	for _, cell := range strings.Split(row, " · ")[1:] {
+		name, value, _ := strings.Cut(cell, ": ")
+		named = named || isKind(name)
+		holds = holds || m.in(value, language)&m.own != 0
+	}
+	return named && holds
 }
 
 // outOfDate is how much evidence has to be better that stands in an older edition,
@@ -193,7 +216,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			inside.exact &^= m.amount
 			around.spans[i].Exact = inside.exact
 		}
-		e.fits = m.fits(q, e.text, s, p.Language) || q.picks() && (around.bands[i] > 0 || inside.exact&m.superlative != 0)
+		e.fits = m.fits(q, e.text, s, p.Language) || q.headed(p) != "" || q.picks() && (around.bands[i] > 0 || inside.exact&m.superlative != 0)
 		e.fits = e.fits && (q.named == nil || q.named.MatchString(e.text+" "+heading))
 		// 104 m³ is a volume, and 2.4 kilometres long is how long something is.
 		if e.fits && (q.measure == nil || q.measure.MatchString(e.text)) {
@@ -223,6 +246,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.bits = inside.any() | around.section.any() | under.any()
 		e.nobody = one(q.want == wantPerson && !e.fits)
 		e.step = s.Kind == layout.ListItem && q.want.several()
+		e.row = s.Kind == layout.Table && q.want == wantList && q.superlative == nil && m.own&^inside.exact&^around.section.exact == 0 && m.oneOf(q, e.text, s.Row, p.Language)
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
 		// What was done has to be said of it, and not of something beside it.
 		found := e.bits
@@ -234,7 +258,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.outdated = outdated
-		e.astray = q.follows && m.own != 0 && (inside.or(near).or(around.section).or(under).any())&m.own == 0 || q.staysElsewhere(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone))
+		e.astray = q.follows && m.strays(q, inside.or(near).or(around.section).or(under)) || q.staysElsewhere(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone))
 		e.score = e.features.score(m.weights(), e.outdated, e.astray)
 		if e.taught == 1 {
 			e.score += shown
@@ -242,6 +266,21 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		out = append(out, e)
 	}
 	return out
+}
+
+// barely matches follow-ups that only name something: "and for volunteers?".
+var barely = regexp.MustCompile(`^(?:(?:and|or|but|so|then) )?(?:what about |how about )?(?:(?:for|in|at|on|of|to|from|by|with|the|an?|my|our) )*(?:\S+ ?){1,3}$`)
+
+var asksItself = regexp.MustCompile(`\b(?:` + auxiliary + `|who|whom|whose|what|which|when|where|why|how)\b`)
+
+// strays tells whether nothing of what a follow-up says itself is among the marks of some
+// evidence. What is only named goes by its own name, where the documents have that.
+func (m *matcher) strays(q *question, there marks) bool {
+	like := there.like
+	if q.names {
+		like &^= m.current
+	}
+	return m.own != 0 && (there.exact|like)&m.own == 0
 }
 
 // leads matches a line of a table of contents or of an index: a heading and a page.

@@ -19,6 +19,9 @@ const countedWithin = 3
 // directlyNumbered matches a number after a word: "seats 16", "membership rose to 21,350".
 var directlyNumbered = regexp.MustCompile(`^ (?:(?:rose|fell|grew|came|amounted|went) to )?(?:at most |up to |about )?\d[\d,]*(?:$|[.;)]|, \D|\s(?:and|or|at|in|on|for|each)\b)`)
 
+// signOfUnit matches the sign of a unit after a number, which counts nothing either.
+var signOfUnit = regexp.MustCompile(`^\s?(?:[%‰°€]|(?:k?m|[cm]m|ha|k?g|mg|t|m?l|bar|ppm|kWh?|µS)(?:[²³/]|\b))`)
+
 // ordinal matches the beginning of "2nd" and the like, which counts nothing.
 var ordinal = regexp.MustCompile(`^\d+\s?(?:st|nd|rd|th)\b`)
 
@@ -39,6 +42,8 @@ func counts(s string, things map[string]bool, stemmer *text.Stemmer) bool {
 		}
 		end = t.End
 		switch {
+		case t.Number && signOfUnit.MatchString(s[t.End:]):
+			since = countedWithin + 1 // "the restaurant 2,050 m³ and the toilets" counts no toilets
 		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(s[t.Start:t.End]), numberWord.MatchString(t.Word):
 			since = 0
 		case (things[stemmer.Stem(t.Word)] || things[strings.TrimSuffix(t.Word, "ship")]) && (since <= countedWithin || directlyNumbered.MatchString(s[t.End:])):

@@ -133,10 +133,10 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 	return m
 }
 
-// says tells whether a question has one of some words by itself, and not only since it was
+// says tells whether a question has some words by itself, and not only since it was
 // written out.
 func (q *question) says(words string) bool {
-	return q.said == nil || slices.ContainsFunc(strings.Fields(words), func(w string) bool { return q.said[w] })
+	return q.said == nil || !slices.ContainsFunc(strings.Fields(words), func(w string) bool { return !q.said[w] })
 }
 
 // quantities are words for what the unit of a figure tells by itself.

@@ -34,6 +34,27 @@ func namingNumbers(question string, language text.Language) []string {
 	return out
 }
 
+var inAYear = regexp.MustCompile(`(?:^|(\pL+) )(?:in|during|of|for) ((?:1[5-9]|20)\d{2})\b`)
+
+// besideYear matches a year that what is said is only set against: "6.3 per cent more than
+// in 2024".
+var besideYear = regexp.MustCompile(`\b(?:than|since|from|until|till|to|by|before|after|and) (?:in |the end of )?(?:1[5-9]|20)\d{2}\b`)
+
+// yearsIn returns the years in a folded question in which something was, and not those
+// that tell which document is meant, "the report of 2025".
+func yearsIn(folded string) map[string]bool {
+	out := map[string]bool{}
+	for _, m := range inAYear.FindAllStringSubmatch(folded, -1) {
+		if !writings[m[1]] {
+			out[m[2]] = true
+		}
+	}
+	return out
+}
+
+// writings are words for what may be of a year as a whole.
+var writings = words("report manual policy edition version issue book register survey handbook form memo document")
+
 // Where a number that names something is missing, by how far around a sentence it has
 // to be looked for.
 const inItsPassage = 0.5
@@ -47,7 +68,10 @@ func (q *question) unnumbered(p *passage.Passage, i int, scope string) float64 {
 	s, lacking := p.Sentences[i], 0.0
 	for _, n := range q.numbers {
 		switch {
-		case holdsNumber(p.Text[s.Start:s.End], n), holdsNumber(scope, n):
+		case holdsNumber(p.Text[s.Start:s.End], n):
+		case s.Kind != layout.Table && q.inYear[n] && anyYear.MatchString(besideYear.ReplaceAllString(p.Text[s.Start:s.End], "")):
+			lacking++ // it is about another year, whatever the report is of
+		case holdsNumber(scope, n):
 		case s.Kind != layout.Table && holdsNumber(p.Text, n):
 			lacking += inItsPassage
 		default:

@@ -57,6 +57,8 @@ type question struct {
 	said        map[string]bool // its own words, where it was written out; nil if it was not
 	amounts     []amount        // that it names
 	numbers     []string        // that name something: of a train, of a year
+	names       bool            // it only names something, "and for volunteers?"
+	inYear      map[string]bool // of these, the years in which something is asked to have been
 	oppositions []opposition    // words of which a sentence may say the contrary
 	stays       *regexp.Regexp  // the contrary of "stay in"; may be nil
 	byVerb      bool            // the attribute is what is done
@@ -116,14 +118,13 @@ func weighCarried(terms, coined []index.Term) {
 	for i := range coined {
 		weight := 0.0
 		for _, word := range strings.Fields(coined[i].Word) {
-			at := slices.IndexFunc(terms, func(t index.Term) bool { return t.Word == word })
-			if at < 0 || softWords[word] {
-				weight = 1
-				break
+			if at := slices.IndexFunc(terms, func(t index.Term) bool { return t.Word == word }); at >= 0 && !softWords[word] {
+				weight = max(weight, terms[at].Weight)
 			}
-			weight = max(weight, terms[at].Weight)
 		}
-		coined[i].Weight = min(coined[i].Weight, max(weight, softWeight))
+		if weight > 0 {
+			coined[i].Weight = min(coined[i].Weight, max(weight, softWeight))
+		}
 	}
 }
 
@@ -204,6 +205,8 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.steps = asksSteps.MatchString(folded)
 	q.superlative = superlativeOf(folded)
 	q.numbers = namingNumbers(q.standalone, q.language)
+	q.names = barely.MatchString(folded) && !asksItself.MatchString(folded[strings.Index(folded, "about")+1:])
+	q.inYear = yearsIn(foldedQuestion(q.standalone))
 	if q.superlative != nil && len(q.query.Terms) > 1 {
 		for i := range q.query.Terms {
 			if t := &q.query.Terms[i]; t.Word == q.superlative.word {

@@ -244,6 +244,14 @@ func (r *recollection) heeded() []Recalled {
 	return r.likest[:n:n]
 }
 
+// vouching is how likely a lesson has to be for its place to need no look of its own.
+const vouching = 0.5
+
+// vouches tells whether one of the lessons makes it likely that a place answers.
+func (r *recollection) vouches(at Place) bool {
+	return slices.ContainsFunc(r.heeded(), func(l Recalled) bool { return l.Likely >= vouching && slices.Contains(l.At, at) })
+}
+
 // of returns what lessons say of a place: the terms that stand in them, and how likely it
 // bears the answer.
 func (r *recollection) of(at Place) (marks, float64) {

@@ -7,6 +7,7 @@ import (
 	"unicode"
 	"unicode/utf8"
 
+	"jardinet/passage"
 	"jardinet/text"
 )
 
@@ -60,6 +61,22 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 		return picked(q, m, s, language)
 	}
 	return ""
+}
+
+// monthly matches a heading that is the name of a month.
+var monthly = regexp.MustCompile(`(?i)^(?:[\d.]+\s+)?(` + month + `)$`)
+
+// headed returns the month that a passage is headed by, where a time is asked for: what
+// stands under "17.9 September" is done then.
+func (q *question) headed(p *passage.Passage) string {
+	if q.want != wantDate && q.want != wantValue || len(p.Section) == 0 {
+		return ""
+	}
+	m := monthly.FindStringSubmatch(p.Section[len(p.Section)-1])
+	if m == nil || q.want == wantValue && !q.value.MatchString(m[1]) {
+		return ""
+	}
+	return m[1]
 }
 
 // figure picks a quantity, or how often or how long without an end.
