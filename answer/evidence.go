@@ -258,7 +258,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.outdated = outdated
-		e.astray = q.follows && m.strays(q, inside.or(near).or(around.section).or(under)) || q.staysElsewhere(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone))
+		e.astray = (q.follows || q.names) && m.strays(q, inside.or(near).or(around.section).or(under)) || q.staysElsewhere(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone))
 		e.score = e.features.score(m.weights(), e.outdated, e.astray)
 		if e.taught == 1 {
 			e.score += shown
@@ -267,11 +267,6 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	}
 	return out
 }
-
-// barely matches follow-ups that only name something: "and for volunteers?".
-var barely = regexp.MustCompile(`^(?:(?:and|or|but|so|then) )?(?:what about |how about )?(?:(?:for|in|at|on|of|to|from|by|with|the|an?|my|our) )*(?:\S+ ?){1,3}$`)
-
-var asksItself = regexp.MustCompile(`\b(?:` + auxiliary + `|who|whom|whose|what|which|when|where|why|how)\b`)
 
 // strays tells whether nothing of what a follow-up says itself is among the marks of some
 // evidence. What is only named goes by its own name, where the documents have that.

@@ -21,6 +21,20 @@ var pointing = words(`neither either both former latter otherwise it its they th
 
 var followUp = regexp.MustCompile(`^(?:and|or|but|so|then|what about|how about|what if|et|und|mais|aber|pour)\b`)
 
+// barely matches follow-ups that only name something: "and for volunteers?".
+var barely = regexp.MustCompile(`^(?:(?:and|or|but|so|then) )?(?:(?:what|how) about )?(?:(?:for|in|at|on|of|to|from|by|with|the|an?|my|our) )*((?:\S+ ?){1,3})$`)
+
+var asksItself = regexp.MustCompile(`\b(?:` + auxiliary + `|who|whom|whose|what|which|when|where|why|how)\b`)
+
+// onlyNames tells whether a follow-up names something and asks nothing of it by itself.
+// A time is said in many words, "and in winter".
+func onlyNames(folded string) bool {
+	m := barely.FindStringSubmatch(folded)
+	return m != nil && !asksItself.MatchString(m[1]) && !slices.ContainsFunc(strings.Fields(m[1]), func(w string) bool {
+		return opposites[w] != nil || strings.ContainsAny(w, "0123456789")
+	})
+}
+
 // carried is the weight of a word taken over from the question before; those of
 // the ones before that count fading times as much with each.
 const (

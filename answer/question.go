@@ -170,7 +170,7 @@ func words(s string) map[string]bool {
 // questions before it that it does not replace.
 func (a *Asker) analyse(asked string, after []string) *question {
 	whole, leans := a.written(asked, a.history(after))
-	q := &question{follows: leans, eitherWay: whole == "" && len(after) > 0 && mayStandAlone(asked)}
+	q := &question{follows: leans, names: len(after) > 0 && onlyNames(foldedQuestion(asked)), eitherWay: whole == "" && len(after) > 0 && mayStandAlone(asked)}
 	if whole != "" {
 		q.said, asked = wordSet(asked), whole
 	}
@@ -205,7 +205,6 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.steps = asksSteps.MatchString(folded)
 	q.superlative = superlativeOf(folded)
 	q.numbers = namingNumbers(q.standalone, q.language)
-	q.names = barely.MatchString(folded) && !asksItself.MatchString(folded[strings.Index(folded, "about")+1:])
 	q.inYear = yearsIn(foldedQuestion(q.standalone))
 	if q.superlative != nil && len(q.query.Terms) > 1 {
 		for i := range q.query.Terms {
