@@ -201,6 +201,9 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	var out []evidence
 	var label marks
 	for i, s := range p.Sentences {
+		if s.Kind == layout.Table && m.superlative != 0 && q.picks() && around.bands[i] == 0 {
+			continue // what is compared with nothing is not the greatest, where something else is
+		}
 		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw, few: m.few}
 		inside := marks{around.spans[i].Exact, around.spans[i].Alike}
 		if q.superlative != nil && around.bands[i] > 0 {
@@ -217,7 +220,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			around.spans[i].Exact = inside.exact
 		}
 		e.fits = m.fits(q, e.text, s, p.Language) || q.headed(p) != "" || q.picks() && (around.bands[i] > 0 || inside.exact&m.superlative != 0)
-		e.fits = e.fits && (q.named == nil || q.named.MatchString(e.text+" "+heading))
+		e.fits = e.fits && !q.denies(e.text) && (q.named == nil || q.named.MatchString(e.text+" "+heading))
 		// 104 m³ is a volume, and 2.4 kilometres long is how long something is.
 		if e.fits && (q.measure == nil || q.measure.MatchString(e.text)) {
 			inside = inside.or(marks{exact: m.measured})

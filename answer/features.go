@@ -190,7 +190,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	f.Denies = one(q.denied != "" && m.deniesIt(q.denied, e.text, p.Language))
 	f.Apt = one(e.fits) * f.Covered
 	f.Taught = e.taught
-	f.Opposed = one(q.opposes(e.text))
+	f.Opposed = one(q.opposes(e.text) || q.denies(e.text))
 	f.Echoes = one(q.want == wantPerson && e.fits && agent.MatchString(e.text) || q.measure != nil && e.fits && q.measure.MatchString(e.text) || q.condition != nil && q.condition.MatchString(e.text))
 	f.Unnamed = m.share(m.proper &^ e.named)
 	f.Elsewhere = m.share(around.named &^ (around.title.any() | around.section.exact))

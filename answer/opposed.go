@@ -35,6 +35,18 @@ func oppositionsOf(folded string) []opposition {
 	return out
 }
 
+// nothing matches a sentence that says of what nothing is given, done or allowed.
+var nothing = regexp.MustCompile(`^(?:No|Nothing|None|Never)\b`)
+
+// bounding matches what says how much at most, however it denies more.
+var bounding = regexp.MustCompile(`^No (?:fewer|less|\pL{2,}er)\b|\b(?:more|\pL{2,}er) than\b|\b(?:before|until|without)\b`)
+
+// denies tells whether a sentence says where nothing is to be had, and the question asks
+// how much.
+func (q *question) denies(s string) bool {
+	return q.want == wantQuantity && q.denied == "" && nothing.MatchString(s) && !bounding.MatchString(strings.ReplaceAll(s, "fewer than", "")) && !nothing.MatchString(capital(q.standalone))
+}
+
 var staysIn = regexp.MustCompile(`\b(stays?|remains?|goe?s?|comes?|works?) (in|inside|out|outside)\b`)
 
 // opposes tells whether a sentence speaks of the contrary of what is asked, and not of

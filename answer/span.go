@@ -121,7 +121,7 @@ func (q *question) unitsIn(s string) *regexp.Regexp {
 	return q.units
 }
 
-var whichThing = regexp.MustCompile(`^(?:and |but |so |in |at |on |of |from |to |for |under |against )*(?:which|what) (\pL{3,})`)
+var whichThing = regexp.MustCompile(`^(?:and |but |so |in |at |on |of |from |to |for |under |against )*(?:which|what) (?:(?:is|are|was|were) the \pL+est )?(\pL{3,})`)
 
 // picked returns which of several things a row of a table is: the cell named for what
 // is asked for, "Product: Nematodes", or the row's name where a superlative is true of it.

@@ -27,11 +27,13 @@ var (
 	begun        = regexp.MustCompile(`(?i)\b(?:since|built|planted|founded|opened|born|year|made|installed|bought)\b`)
 	costs        = regexp.MustCompile(`(?i)[£€$]|\b(?:price|fare|cost|fee)s?\b`)
 
+	heights      = regexp.MustCompile(`(?i)\bheights?\b`)
+
 	superlatives = []superlative{
-		{"most", 1, nil}, {"highest", 1, nil}, {"greatest", 1, nil}, {"largest", 1, measured["large"]}, {"biggest", 1, measured["big"]},
+		{"most", 1, nil}, {"highest", 1, heights}, {"greatest", 1, nil}, {"largest", 1, measured["large"]}, {"biggest", 1, measured["big"]},
 		{"longest", 1, measured["long"]}, {"heaviest", 1, measured["heavy"]}, {"hottest", 1, measured["hot"]}, {"warmest", 1, measured["warm"]},
 		{"fastest", 1, measured["fast"]}, {"oldest", -1, begun}, {"newest", 1, begun}, {"youngest", 1, begun}, {"deepest", 1, measured["deep"]}, {"tallest", 1, measured["tall"]}, {"dearest", 1, costs},
-		{"least", -1, nil}, {"fewest", -1, nil}, {"lowest", -1, nil}, {"smallest", -1, measured["large"]}, {"shortest", -1, measured["long"]},
+		{"least", -1, nil}, {"fewest", -1, nil}, {"lowest", -1, heights}, {"smallest", -1, measured["large"]}, {"shortest", -1, measured["long"]},
 		{"lightest", -1, measured["heavy"]}, {"coldest", -1, measured["cold"]}, {"slowest", -1, measured["fast"]}, {"cheapest", -1, costs},
 	}
 )
@@ -114,9 +116,10 @@ type column struct {
 func (m *matcher) greatest(asked *superlative, candidates []Candidate) [][]float64 {
 	columns := map[string]*column{} // by document, section and name
 	keys, out, shares := make([]string, len(candidates)), make([][]float64, len(candidates)), make([][]float64, len(candidates))
+	worths := make([]float64, len(candidates)) // of the columns that are compared
 	for i, c := range candidates {
-		name, numbers, shared := m.numbers(asked, c.Passage)
-		shares[i] = shared
+		name, worth, numbers, shared := m.numbers(asked, c.Passage)
+		worths[i], shares[i] = worth, shared
 		keys[i], out[i] = c.DocumentID+"\n"+c.Passage.SectionPath()+"\n"+name, numbers
 		for k, n := range numbers {
 			if math.IsNaN(n) {
@@ -141,7 +144,7 @@ func (m *matcher) greatest(asked *superlative, candidates []Candidate) [][]float
 		all := columns[keys[i]]
 		for k, n := range numbers {
 			switch {
-			case math.IsNaN(n) || all.rows < fewestRows:
+			case math.IsNaN(n) || all.rows < fewestRows || worths[i] < slices.Max(worths)/2: // another column is meant
 				numbers[k] = 0
 			case n == all.best && shares[i][k] == all.most:
 				numbers[k] = 1
@@ -153,17 +156,17 @@ func (m *matcher) greatest(asked *superlative, candidates []Candidate) [][]float
 	return out
 }
 
-// numbers returns the name of the column that is asked about and, for each sentence
+// numbers returns the name of the column that is asked about, what it is worth and, for each sentence
 // of a passage, its number there times the direction, NaN for none, and how much the
 // row by itself shares with the question.
-func (m *matcher) numbers(asked *superlative, p *passage.Passage) (name string, out, shared []float64) {
+func (m *matcher) numbers(asked *superlative, p *passage.Passage) (name string, worth float64, out, shared []float64) {
 	rows := make([]map[string]float64, len(p.Sentences))
 	for i, s := range p.Sentences {
 		if s.Kind == layout.Table {
 			rows[i] = numbersOf(p.Text[s.Start:s.End])
 		}
 	}
-	name = m.columnOf(asked, rows, p.Language)
+	name, worth = m.columnOf(asked, rows, p.Language)
 	out, shared = make([]float64, len(rows)), make([]float64, len(rows))
 	for i, s := range p.Sentences {
 		out[i] = math.NaN()
@@ -172,7 +175,7 @@ func (m *matcher) numbers(asked *superlative, p *passage.Passage) (name string, 
 			shared[i] = m.worthOf(m.in(valuesOf(p.Text[s.Start:s.End]), p.Language))
 		}
 	}
-	return name, out, shared
+	return name, worth, out, shared
 }
 
 // valuesOf returns what a row says, without the names of its columns.
@@ -188,16 +191,22 @@ func valuesOf(row string) string {
 }
 
 // columnOf returns the name of the column of numbers that shares most with the
-// question, or that is the only one; "" if none does.
-func (m *matcher) columnOf(asked *superlative, rows []map[string]float64, language text.Language) string {
+// question, and what that is worth, or the only one; "" if none does.
+func (m *matcher) columnOf(asked *superlative, rows []map[string]float64, language text.Language) (string, float64) {
 	worths := map[string]float64{}
+	itself := m.in(asked.word, language) // a high alarm makes no house the highest
 	for _, row := range rows {
 		for name := range row {
 			if _, known := worths[name]; known {
 				continue
 			}
-			worths[name] = m.worthOf(m.marks(name, language).any())
-			if asked.measure != nil && asked.measure.MatchString(name) {
+			named := m.marks(name, language)
+			worths[name] = m.worthOf(named.exact | named.like&^itself)
+			switch {
+			case asked.measure == nil || !asked.measure.MatchString(name):
+			case asked.measure == heights:
+				worths[name] += m.total / 10 // the highest limit is no height
+			default:
 				worths[name] += m.total
 			}
 		}
@@ -208,7 +217,7 @@ func (m *matcher) columnOf(asked *superlative, rows []map[string]float64, langua
 			best, most = name, worth
 		}
 	}
-	return best
+	return best, most
 }
 
 // leadingNumber matches the number that a cell is or begins with.
