@@ -47,6 +47,23 @@ func (q *question) denies(s string) bool {
 	return q.want == wantQuantity && q.denied == "" && nothing.MatchString(s) && !bounding.MatchString(strings.ReplaceAll(s, "fewer than", "")) && !nothing.MatchString(capital(q.standalone))
 }
 
+// receives matches to whom a question asks something to be said or given, by an office
+// with capitals: "to the Head of Plant Health".
+var receives = regexp.MustCompile(`\bto (?:the )?(\p{Lu}\pL+(?: (?:of |the )?\p{Lu}\pL+)*)`)
+
+// turnsRound tells whether in a sentence that passes something on which the question has
+// passed to it: the Head of Plant Health reports it to somebody else.
+func (q *question) turnsRound(s string) bool {
+	to := receives.FindStringSubmatch(q.standalone)
+	if to == nil {
+		return false
+	}
+	at := strings.Index(s, to[1]+" ")
+	return at >= 0 && passesOn.MatchString(s[at+len(to[1]):]) && !strings.HasSuffix(s[:at], "to ") && !strings.HasSuffix(s[:at], "to the ")
+}
+
+var passesOn = regexp.MustCompile(`^ \pL{3,}s (?:\pL+ ){0,4}to (?:the |an? )?\pL`)
+
 var staysIn = regexp.MustCompile(`\b(stays?|remains?|goe?s?|comes?|works?) (in|inside|out|outside)\b`)
 
 // opposes tells whether a sentence speaks of the contrary of what is asked, and not of

@@ -2,6 +2,7 @@ package answer
 
 import (
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode"
@@ -77,6 +78,29 @@ func (q *question) headed(p *passage.Passage) string {
 		return ""
 	}
 	return m[1]
+}
+
+// onlyPoints matches what a sentence only points at: "in this house", "fill in this form".
+var onlyPoints = regexp.MustCompile(`\b[Tt]his (\pL{3,})`)
+
+// pointsTo returns what a sentence points at where that is what is asked for, by the name
+// that the headings above it, or its document, have for it: "Form V4", "Arid House".
+func pointsTo(q *question, s string, p *passage.Passage, title string) string {
+	at := onlyPoints.FindStringSubmatch(s)
+	if at == nil {
+		return ""
+	}
+	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
+	if q.want != wantPlace && (kind == nil || kind[1] != at[1]) {
+		return ""
+	}
+	named := regexp.MustCompile(`(?:\p{Lu}\pL+ ){1,3}` + capital(at[1]) + `\b|\b` + capital(at[1]) + ` \p{Lu}?\d+\b`)
+	for _, heading := range append(slices.Clone(p.Section), title) {
+		if name := named.FindString(heading); name != "" {
+			return name
+		}
+	}
+	return ""
 }
 
 // figure picks a quantity, or how often or how long without an end.

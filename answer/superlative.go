@@ -27,7 +27,7 @@ var (
 	begun        = regexp.MustCompile(`(?i)\b(?:since|built|planted|founded|opened|born|year|made|installed|bought)\b`)
 	costs        = regexp.MustCompile(`(?i)[£€$]|\b(?:price|fare|cost|fee)s?\b`)
 
-	heights      = regexp.MustCompile(`(?i)\bheights?\b`)
+	heights = regexp.MustCompile(`(?i)\bheights?\b`)
 
 	superlatives = []superlative{
 		{"most", 1, nil}, {"highest", 1, heights}, {"greatest", 1, nil}, {"largest", 1, measured["large"]}, {"biggest", 1, measured["big"]},
