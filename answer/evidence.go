@@ -261,7 +261,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.outdated = outdated
-		e.astray = (q.follows || q.names) && m.strays(q, inside.or(near).or(around.section).or(under)) || q.staysElsewhere(e.text) || q.turnsRound(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone))
+		e.astray = (q.follows || q.names) && m.strays(q, inside.or(near).or(around.section).or(under)) || q.staysElsewhere(e.text) || q.turnsRound(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone)) && !asksOn.MatchString(e.text)
 		e.score = e.features.score(m.weights(), e.outdated, e.astray)
 		if e.taught == 1 {
 			e.score += shown

@@ -112,6 +112,10 @@ const (
 // are: "how many volunteers does the Trust have".
 var owners = regexp.MustCompile(`\b(?:the|our|this|your) (trust|company|organi[sz]ation|firm|institution|institute)\b`)
 
+// recently matches a time that is told by when the question is asked: reports say which
+// year it was.
+var recently = regexp.MustCompile(`\b(?:last|past|previous|this|current) (?:year|season|month|spring|summer|autumn|winter|week)\b`)
+
 // weighCarried has phrases of words that were all taken over from an earlier
 // question, which widening made terms of, weigh no more than those words.
 func weighCarried(terms, coined []index.Term) {
@@ -134,7 +138,8 @@ func soften(q *index.Query, folded string) {
 	if m := owners.FindStringSubmatch(folded); m != nil {
 		owner = m[1]
 	}
-	soft := func(word string) bool { return softWords[word] || word == owner }
+	lately := words(strings.Join(recently.FindAllString(folded, -1), " "))
+	soft := func(word string) bool { return softWords[word] || word == owner || lately[word] }
 	hard := 0
 	for _, t := range q.Terms {
 		if !soft(t.Word) && t.Weight > softWeight {

@@ -15,6 +15,12 @@ import (
 // A superlative asks for the row of a table in which a number is the greatest, or
 // the least, of all: what it measures stands in the name of the column.
 type superlative struct {
+	adjective
+	of string // the word after it, of which the most is asked; may be empty
+}
+
+// An adjective says what is compared, and how.
+type adjective struct {
 	word      string
 	direction float64        // 1 for the greatest, −1 for the least
 	measure   *regexp.Regexp // may be nil
@@ -29,7 +35,7 @@ var (
 
 	heights = regexp.MustCompile(`(?i)\bheights?\b`)
 
-	superlatives = []superlative{
+	superlatives = []adjective{
 		{"most", 1, nil}, {"highest", 1, heights}, {"greatest", 1, nil}, {"largest", 1, measured["large"]}, {"biggest", 1, measured["big"]},
 		{"longest", 1, measured["long"]}, {"heaviest", 1, measured["heavy"]}, {"hottest", 1, measured["hot"]}, {"warmest", 1, measured["warm"]},
 		{"fastest", 1, measured["fast"]}, {"oldest", -1, begun}, {"newest", 1, begun}, {"youngest", 1, begun}, {"deepest", 1, measured["deep"]}, {"tallest", 1, measured["tall"]}, {"dearest", 1, costs},
@@ -47,12 +53,15 @@ func superlativeOf(folded string) *superlative {
 	words := strings.Fields(folded)
 	for i := range superlatives {
 		if at := slices.Index(words, superlatives[i].word); at > 0 && words[at-1] != "at" {
-			found := superlatives[i]
+			found := superlative{adjective: superlatives[i]}
 			if found.word == "longest" && asksService.MatchString(folded) {
 				found.direction, found.measure = -1, begun // who came first
 			}
 			if found.measure == nil && asksPrice.MatchString(folded) {
 				found.measure = costs
+			}
+			if at+1 < len(words) {
+				found.of = words[at+1]
 			}
 			return &found
 		}
@@ -195,6 +204,7 @@ func valuesOf(row string) string {
 func (m *matcher) columnOf(asked *superlative, rows []map[string]float64, language text.Language) (string, float64) {
 	worths := map[string]float64{}
 	itself := m.in(asked.word, language) // a high alarm makes no house the highest
+	of := m.in(asked.of, language)
 	for _, row := range rows {
 		for name := range row {
 			if _, known := worths[name]; known {
@@ -202,6 +212,9 @@ func (m *matcher) columnOf(asked *superlative, rows []map[string]float64, langua
 			}
 			named := m.marks(name, language)
 			worths[name] = m.worthOf(named.exact | named.like&^itself)
+			if named.any()&of != 0 {
+				worths[name] += m.total / 2 // the most humid air is not the most air
+			}
 			switch {
 			case asked.measure == nil || !asked.measure.MatchString(name):
 			case asked.measure == heights:
