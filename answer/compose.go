@@ -111,7 +111,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		from = chosen[i]
 	}
 	if from.fits || q.want != wantQuantity {
-		out.Short = capital(cmp.Or(short(q, m, from.text, top.Passage.Language), q.headed(top.Passage), pointsTo(q, from.text, top.Passage, top.Document.Title)))
+		out.Short = capital(cmp.Or(short(q, m, from.text, top.Passage.Language), q.headed(top.Passage), pointsTo(q, from.text, top.Passage, top.Document.Title), from.label))
 	}
 	if torn(q, m, out.Short, found[0], chosen, candidates) {
 		out.Short = "" // either might be meant, so neither is said first

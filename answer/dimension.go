@@ -21,8 +21,11 @@ const numeral = `(?:\d[\d,.]*[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]*|\b` + numberWords
 // How often something is done is said by a number or by "every week".
 var (
 	asksFrequency = regexp.MustCompile(`\bhow (?:often|frequently|regularly)\b|\bwie oft\b|\bcombien de fois\b`)
-	frequent      = regexp.MustCompile(`(?i)\b(?:every (?:second|other|third|fourth|fifth) (?:day|night|week|month|quarter|year|(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)day)|(?:every|each) (?:\w+ ){0,2}?(?:seconds?|minutes?|hours?|days?|nights?|mornings?|evenings?|weeks?|fortnights?|months?|quarters?|seasons?|years?|(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?|January|February|March|April|May|June|July|August|September|October|November|December|time)|(?:once|twice|thrice|\w+ times)(?: (?:an?|per|each|every|in|the) (?:\w+ ){0,2}?(?:minute|hour|day|night|week|fortnight|month|quarter|season|year|decade)s?)?|hourly|daily|nightly|weekly|fortnightly|monthly|quarterly|yearly|annually|always|never|chaque \w+|tous les \w+|toutes les \w+|jede[nrsm]? \w+|täglich|wöchentlich|monatlich|jährlich)\b`)
+	frequent      = regexp.MustCompile(`(?i)\b(?:every (?:second|other|third|fourth|fifth) (?:day|night|week|month|quarter|year|(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)day)|(?:first|second|third|fourth|last) \w+day (?:of|in) (?:the|each|every) (?:month|quarter|year)|(?:every|each) (?:\w+ ){0,2}?(?:seconds?|minutes?|hours?|days?|nights?|mornings?|evenings?|weeks?|fortnights?|months?|quarters?|seasons?|years?|(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?|January|February|March|April|May|June|July|August|September|October|November|December|time)|(?:once|twice|thrice|\w+ times)(?: (?:an?|per|each|every|in|the) (?:\w+ ){0,2}?(?:minute|hour|day|night|week|fortnight|month|quarter|season|year|decade)s?)?|hourly|daily|nightly|weekly|fortnightly|monthly|quarterly|yearly|annually|always|never|chaque \w+|tous les \w+|toutes les \w+|jede[nrsm]? \w+|täglich|wöchentlich|monatlich|jährlich)\b`)
 )
+
+// atOnce matches what says no number of times.
+var atOnce = regexp.MustCompile(` at once\b`)
 
 // areas are units of how large something is over the ground, which is what "how big"
 // asks for where both are said.
@@ -30,8 +33,8 @@ var areas = unitsOf(`square (?:kilo|centi|milli)?met(?:re|er)s?|m²|km²|ha|hect
 
 var asksSize = regexp.MustCompile(`\bhow (?:large|big)\b`)
 
-// endless matches what lasts without an end.
-var endless = regexp.MustCompile(`(?i)\b(?:for ?ever|for life|permanently|indefinitely|for good)\b`)
+// endless matches what lasts without an end, or through the night.
+var endless = regexp.MustCompile(`(?i)\b(?:overnight|all day|for ?ever|for life|permanently|indefinitely|for good)\b`)
 
 // isFrom matches what says of a year that something is as old as that.
 const isFrom = `\b(?:built|made|founded|planted|born|established|erected|opened|constructed|begun|dates?|sown|bought|introduced|created|laid|published|issued|construit|gebaut|gegründet)\b`
@@ -41,6 +44,10 @@ var since = regexp.MustCompile(`(?i:` + isFrom + `)[^.;·]*?(` + anyYear.String(
 
 // dimensions are looked up in order; those of the first that is asked hold.
 var dimensions = []dimension{
+	{regexp.MustCompile(`\bhow many square (?:kilo)?met(?:re|er)s\b`), areas, nil},
+	{regexp.MustCompile(`\bhow many cubic met(?:re|er)s\b`), unitsOf(`m³|cubic met(?:re|er)s?`), nil},
+	{regexp.MustCompile(`\bhow many (?:kilo|centi|milli)?met(?:re|er)s\b`), unitsOf(`(?:kilo|centi|milli)?met(?:re|er)s?|k?m|[cm]m`), nil},
+	{regexp.MustCompile(`\bhow many (?:kilos?|kilograms|grams|tonnes)\b`), unitsOf(`tonnes?|kilograms?|grams?|kg|g|t`), nil},
 	{asksFrequency, orUnits(frequent.String(), `times|hours?|days?|weeks?|months?|years?|heures?|jours?|semaines?|mois|ans?|Stunden|Tage|Wochen|Monate|Jahre`), nil},
 	{regexp.MustCompile(`\bhow (?:fast|quickly|promptly|rapidly) (?:\w+ ){1,4}?(?:reply|replies|respond|answer|come|arrive|react|tell|told|speak|report|reported|pay|paid|repair|repaired|fixed|call|deliver|delivered|start|begin|finish|finished|leave|get|inform|be there)\b`),
 		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?`), nil},

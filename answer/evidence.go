@@ -28,6 +28,7 @@ type evidence struct {
 	fits      bool    // holds the kind of thing that was asked for
 	step      bool    // is an item of a list, where a list is asked for
 	row       bool    // is a row that has all that was asked, where a list is asked for
+	label     string  // the name of such a row, where that is what was asked for: "C1", of stores
 	missing   []string
 	gap       float64 // worth of the weightiest term that is missing, of all
 	literal   float64 // share of the question's literals that stand here or close by
@@ -52,21 +53,26 @@ type evidence struct {
 func listed(a, b *evidence) bool { return a.row && b.row && a.features.Inside == b.features.Inside }
 
 // oneOf tells whether a row is named for the kind of thing that is asked for, or has a cell
-// of it, and has something else that was asked for in a cell: "Against: mildew".
-func (m *matcher) oneOf(q *question, row, of string, language text.Language) bool {
+// of it, and has something else that was asked for in a cell, "Against: mildew"; and by
+// which name it goes, if that answers.
+func (m *matcher) oneOf(q *question, row, of string, language text.Language) (ok bool, label string) {
 	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
 	if kind == nil {
-		return false
+		return false, ""
 	}
 	stemmer := m.stemmerOf(language)
 	isKind := func(name string) bool { return stemmer.Stem(strings.ToLower(name)) == stemmer.Stem(kind[1]) }
+	cells := strings.Split(row, " · ")
 	named, holds := isKind(of), false
-	for _, cell := range strings.Split(row, " · ")[1:] {
+	if named && !asked(m, cells[0], language) {
+		label = cells[0]
+	}
+	for _, cell := range cells[1:] {
 		name, value, _ := strings.Cut(cell, ": ")
 		named = named || isKind(name)
 		holds = holds || m.in(value, language)&m.own != 0
 	}
-	return named && holds
+	return named && holds, label
 }
 
 // outOfDate is how much evidence has to be better that stands in an older edition,
@@ -215,7 +221,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		case around.bands[i] > 0: // a rule for it need not name it
 			inside = inside.or(marks{exact: m.amount})
 			around.spans[i].Exact = inside.exact
-		case !strings.ContainsAny(e.text, "£€$"): // "extension 200" is not about £200
+		case around.bands[i] < 0, !strings.ContainsAny(e.text, "£€$"): // "up to £200" is not about more, and "extension 200" about no money
 			inside.exact &^= m.amount
 			around.spans[i].Exact = inside.exact
 		}
@@ -249,7 +255,9 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.bits = inside.any() | around.section.any() | under.any()
 		e.nobody = one(q.want == wantPerson && !e.fits)
 		e.step = s.Kind == layout.ListItem && q.want.several()
-		e.row = s.Kind == layout.Table && q.want == wantList && q.superlative == nil && m.own&^inside.exact&^around.section.exact == 0 && m.oneOf(q, e.text, s.Row, p.Language)
+		if s.Kind == layout.Table && q.want.several() && q.superlative == nil && m.own&^inside.or(around.section).or(under).exact == 0 {
+			e.row, e.label = m.oneOf(q, e.text, s.Row, p.Language)
+		}
 		// A quantity of the right dimension needs no name: 14 °C is a temperature.
 		// What was done has to be said of it, and not of something beside it.
 		found := e.bits

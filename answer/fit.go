@@ -170,6 +170,8 @@ func (m *matcher) fits(q *question, s string, at passage.Sentence, language text
 			return tallies(s)
 		case q.counted != "" && language == q.language && !counts(s, m.things, m.stemmerOf(q.language)):
 			return false
+		case q.frequency:
+			return measures(atOnce.ReplaceAllString(s, ""), q.units)
 		}
 		return measures(s, q.units)
 	case wantValue:

@@ -101,8 +101,9 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 			}
 		}
 	}
+	spelt := strings.Fields(spelledUnit.FindString(foldedQuestion(q.standalone)))
 	for i, t := range q.query.Terms {
-		if strings.HasPrefix(t.Word, "how ") || q.want == wantQuantity && q.units != nil && quantities[t.Word] {
+		if strings.HasPrefix(t.Word, "how ") || q.units != nil && slices.Contains(spelt, t.Word) || q.want == wantQuantity && q.units != nil && quantities[t.Word] {
 			m.measured |= 1 << min(i, 63)
 		}
 	}
@@ -138,6 +139,9 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 func (q *question) says(words string) bool {
 	return q.said == nil || !slices.ContainsFunc(strings.Fields(words), func(w string) bool { return !q.said[w] })
 }
+
+// spelledUnit matches a unit that is asked for, which a page may write by its sign.
+var spelledUnit = regexp.MustCompile(`^how many (?:(?:square|cubic) )?(?:(?:kilo|centi|milli)?met(?:re|er)s|kilos?|kilograms|grams|tonnes|litres)\b`)
 
 // quantities are words for what the unit of a figure tells by itself.
 var quantities = words("temperature volume capacity speed price cost fare fee weight mass length height depth width distance area pressure percentage share age duration period salary wage wages")

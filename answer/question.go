@@ -72,7 +72,7 @@ var wants = []struct {
 	want    want
 }{
 	{regexp.MustCompile(`^(?:and |but |so )?(?:how do (?:i|we|you|they|people|staff)|how (?:should|must|can|may|is|are|does) (?:\w+ )+|how to|(?:what|which) (?:are (?:the )?|is the )?(?:steps|procedure|sequence|order)|what (?:do|should|must) (?:i|we|you|staff|\w+) do|what (?:\w+ )?(?:work|tasks?|jobs?|checks?|duties) (?:is|are|must|should|have to|has to|needs? to)|what (?:is|comes) next|what then|what (?:must|should|has to|have to|needs to|is|is to|are) (?:be )?(?:done|checked)|what happens|what now|comment (?:faire|dois|peut)|wie (?:kann|wird|muss|soll))\b`), wantSteps},
-	{regexp.MustCompile(`^(?:and |but |so )?what (?:do|does|did|must|will|would|is|was) (?:\w+ ){0,5}?(?:pay|paid|cost|weigh|earn|spend|spent|bring in|take in|raise)\b|\b(?:within (?:what|which) (?:time|period|interval)|how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently|icy|chilly|cool|frosty|steep|loud|bright|dim|strong|damp|young|small|short|low|narrow|shallow|slow|busy|humid|moist|noisy|dark|hard|acid|acidic|alkaline|salty|dense|expensive|dear|costly|cheap)|(?:at|below|above|from|until|up to) (?:what|which) (?:heat|cold|age|load|wind)|what (?:\w+ ){0,4}?(?:heights|lengths|widths|depths|weights|prices|costs|temperatures|temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|area|surface|diameter|thickness|girth|mass|range|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage|rent|bonus|discount|turnover|revenue)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
+	{regexp.MustCompile(`^(?:and |but |so )?(?:the |its |their )?(?:height|weight|length|width|depth|age|price|cost|temperature|size|area|speed|girth)\b|^(?:and |but |so )?what (?:do|does|did|must|will|would|is|was) (?:\w+ ){0,5}?(?:pay|paid|cost|weigh|earn|spend|spent|bring in|take in|raise)\b|\b(?:within (?:what|which) (?:time|period|interval)|how (?:many|much|long|often|far|high|deep|hot|cold|warm|fast|heavy|large|big|old|soon|wide|tall|thick|quickly|late|early|close|frequently|icy|chilly|cool|frosty|steep|loud|bright|dim|strong|damp|young|small|short|low|narrow|shallow|slow|busy|humid|moist|noisy|dark|hard|acid|acidic|alkaline|salty|dense|expensive|dear|costly|cheap)|(?:at|below|above|from|until|up to) (?:what|which) (?:heat|cold|age|load|wind)|what (?:\w+ ){0,4}?(?:heights|lengths|widths|depths|weights|prices|costs|temperatures|temperature|humidity|percentage|number|amount|price|cost|fee|fare|limit|speed|pressure|distance|weight|length|height|width|depth|rate|dose|concentration|level|maximum|minimum|capacity|size|total|value|volume|interval|ph|set point|setting|gradient|area|surface|diameter|thickness|girth|mass|range|age|duration|period|salary|wages?|income|expenditure|surplus|budget|voltage|rent|bonus|discount|turnover|revenue)|combien|quelle est la (?:temperature|duree|hauteur|distance)|quel (?:est le )?(?:prix|tarif|age|nombre)|wie (?:viel|viele|lange|oft|hoch|weit))\b`), wantQuantity},
 	{regexp.MustCompile(`^(?:and |but |so |since |until |from |by |til )*when\b|\bwhen ` + auxiliary + `\b|\b(?:what (?:date|year|month|day|time)|which (?:date|year|month|day)s?|since when|quand|a quelle (?:heure|date)|quelle heure|wann|um wie viel)\b`), wantDate},
 	{regexp.MustCompile(`^(?:and |but |so |to |by |from |for |with |of )*(?:who|whose|whom)\b|\bwho ` + auxiliary + `\b|\b(?:which (?:person|officer|manager|member)|qui|wer|wem|wen)\b`), wantPerson},
 	{regexp.MustCompile(`^(?:and |but |so |from )*where\b|\bwhere ` + auxiliary + `\b|\b(?:in which (?:house|building|room|place|glasshouse|zone|cabinet|store)|ou (?:est|se|sont|puis|peut)|wo)\b`), wantPlace},
@@ -112,6 +112,8 @@ const (
 // are: "how many volunteers does the Trust have".
 var owners = regexp.MustCompile(`\b(?:the|our|this|your) (trust|company|organi[sz]ation|firm|institution|institute)\b`)
 
+var firstOfAll = regexp.MustCompile(`\b(?:do|done|begin|start|comes?|happens?) (?:\w+ )?first\b`)
+
 // recently matches a time that is told by when the question is asked: reports say which
 // year it was.
 var recently = regexp.MustCompile(`\b(?:last|past|previous|this|current) (?:year|season|month|spring|summer|autumn|winter|week)\b`)
@@ -139,7 +141,11 @@ func soften(q *index.Query, folded string) {
 		owner = m[1]
 	}
 	lately := words(strings.Join(recently.FindAllString(folded, -1), " "))
-	soft := func(word string) bool { return softWords[word] || word == owner || lately[word] }
+	first := ""
+	if firstOfAll.MatchString(folded) {
+		first = "first" // of all that is done, and of nothing
+	}
+	soft := func(word string) bool { return softWords[word] || word == owner || word == first || lately[word] }
 	hard := 0
 	for _, t := range q.Terms {
 		if !soft(t.Word) && t.Weight > softWeight {
@@ -233,7 +239,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 			q.measure = measured[m[1]]
 		}
 	}
-	if counted := countedOf(folded, q.language); counted != "" && q.units == nil {
+	if counted := countedOf(foldedQuestion(belonging.ReplaceAllString(asked, "$1")), q.language); counted != "" && q.units == nil {
 		q.counted = stemmer.Stem(counted)
 	}
 	q.tally = q.units == nil && q.counted == "" && howManyPeople.MatchString(folded)
@@ -340,6 +346,9 @@ func wantOf(question string) want {
 
 // howMany matches what is counted, after adjectives at most.
 var howMany = regexp.MustCompile(`^(?:and |but |so )?(?:(?:on|in|for|at|from|by|to|with|of|within|after|during|before|until|per) )?how many (?:(?:new|different|other|live|open|paying|school) )?(\w+)\b((?: \w+){0,3})`)
+
+// belonging matches whose something is that is counted: "how many kids' classes".
+var belonging = regexp.MustCompile(`\pL+s['’] (\pL+)`)
 
 // countedOf returns the word for what "how many …" asks the number of, "bottles" in
 // "how many gas bottles may"; "" if there is none.

@@ -27,7 +27,7 @@ var (
 	quantity = leading("", `(?i:(?:\b1 in \d+\b|(?:`+digits+`|\b`+numberWords+`)\s(?:hours? and (?:`+digits+`|`+numberWords+`)\sminutes?|minutes? and (?:`+digits+`|`+numberWords+`)\sseconds?|days? and (?:`+digits+`|`+numberWords+`)\shours?)\b|\d[\d.,]*\s?[£€$]|[£€$]\s?(?:\d[\d,.]*\d|\d)(?:\s(?:million|billion|thousand)\b)?|(?:`+digits+`|\b`+numberWords+`\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:`+digits+`))?(?:[\s-]?(?:`+units+`))?))`)
 	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}\b(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:on|by|from|until|till|before|after|since|of) the (?:\d{1,2}(?:st|nd|rd|th)|(?:first|second|third|fourth|fifth|sixth|seventh|eighth|ninth|tenth) (?:working |calendar |full )?(?:day|week|month|year))\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
 	name     = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+`)
-	office   = regexp.MustCompile(`\b(?:the|The|an?|An?)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+(?:\p{Lu}\p{L}+|\p{L}+(?:\s\p{L}{4,})?)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?)*`)
+	office   = regexp.MustCompile(`\b(?:the|The|an?|An?)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee|[Dd]epartment)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+(?:\p{Lu}\p{L}+|\p{L}+(?:\s\p{L}{4,})?)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?)*`)
 	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|ensur(?:e|es|ing)|prevents?|allows?|makes? it|as a result|parce|car|afin|weil|damit)\b`)
 	located  = regexp.MustCompile(`(?i)\b(?:is|are|be|stands?|hangs?|lies?|kept|found|held|stored|located|placed|put|sits?|taken|meets?|goes|go) (?:up |down |out |only |just |all )?(?:in|at|on|under|beside|behind|by|near|inside|outside|above|below|between|next|to)\b|(?:^|\s)/\w+/|→|\b(?:tab|menu|dialog|directory|folder)\b|\b(?:se trouvent?|est|sont|a lieu|permise?s?|prêtée?s?|conduite?s?|ist|sind|steht|stehen|liegt|hängt) (?:\pL+ )?(?:à|au|aux|dans|sur|sous|près|devant|derrière|en|im|am|auf|in|unter|bei|neben|hinter)\b`)
 	// A place by its name, and the cell of a row that is named for where something is.
@@ -106,7 +106,7 @@ func pointsTo(q *question, s string, p *passage.Passage, title string) string {
 // figure picks a quantity, or how often or how long without an end.
 func figure(q *question, m *matcher, s string, language text.Language) string {
 	if q.frequency {
-		if often := nearest(frequent, nil, m, s, language); often != "" {
+		if often := nearest(frequent, nil, m, atOnce.ReplaceAllString(s, ""), language); often != "" {
 			return often
 		}
 	}
@@ -284,7 +284,7 @@ func (m *matcher) beside(before string, language text.Language) bool {
 }
 
 var (
-	yearAnd     = regexp.MustCompile(`^(?:19|20)\d{2} (?:and|to) `)
+	yearAnd     = regexp.MustCompile(`^(?:1[5-9]|20)\d{2} (?:and|to) `)
 	clockAfter  = regexp.MustCompile(`^:\d{2}\b`)
 	clockBefore = regexp.MustCompile(`\b\d{1,2}:$`)
 )

@@ -64,6 +64,9 @@ func (a *Asker) written(asked string, said []earlier) (question string, leans bo
 	if now.len() == 0 {
 		return "", false
 	}
+	if whole := a.sameOf(last.phrase, now); whole != "" {
+		return whole, last.leans
+	}
 	asks := slices.ContainsFunc(now.folded, asksWord.MatchString)
 	helps := slices.ContainsFunc(now.folded, helper.MatchString)
 	switch {
@@ -104,6 +107,27 @@ func (a *Asker) written(asked string, said []earlier) (question string, leans bo
 		return now.question(), true
 	}
 	return question, leans
+}
+
+// A follow-up may ask the same of something else, "what is it for the Alpine House?", or of
+// another sum, "what if it is over £25,000?".
+var (
+	asksSame  = regexp.MustCompile(`^(?:what|how \w+) (?:is|are|was|were) (?:it|that|they|those) (?:like )?(?:for|in|at|of|with|on) `)
+	ifItIsSum = regexp.MustCompile(`^(?:what )?if (?:it|that|they) (?:is|are|was|were|costs?|comes? to|amounts? to) `)
+)
+
+// sameOf asks in full what such a follow-up does; "" for others.
+func (a *Asker) sameOf(before, now phrase) string {
+	whole := strings.Join(now.folded, " ") + " "
+	if lead := asksSame.FindString(whole); lead != "" {
+		return a.elliptic(before, now.slice(len(strings.Fields(lead))-1, now.len()), true)
+	}
+	if lead := ifItIsSum.FindString(whole); lead != "" {
+		if from, to, by, ok := sameAmount(before, now.slice(len(strings.Fields(lead)), now.len())); ok {
+			return before.with(from, to, by).question()
+		}
+	}
+	return ""
 }
 
 var (
@@ -243,6 +267,8 @@ func sameDeed(before, now phrase) string {
 // follow-up may speak of by a pronoun: "who keeps the vault?", then "since when?".
 var asksForOne = regexp.MustCompile(`(?i)^(?:in |at |on |by |from )?(?:who|which) `)
 
+var asksForSomebody = regexp.MustCompile(`(?i)^(?:by |from |with )?who`)
+
 // spokenOf returns a follow-up with the answer to the question before it in place of a
 // pronoun: "when was it built?" after "which engine drew most trains?", which was Tansy. It
 // is empty where there is none.
@@ -260,6 +286,9 @@ func (a *Asker) spokenOf(ctx context.Context, question string, after []string) (
 	}
 	now := phraseOf(question[len(connectives.FindString(question)):])
 	at := slices.IndexFunc(now.folded, points)
+	if at >= 0 && pronouns[now.folded[at]] == "thing" && asksForSomebody.MatchString(after[last]) {
+		return "", nil // "it" is nobody
+	}
 	if at < 0 || now.len() < 3 || expletive.MatchString(strings.Join(now.folded, " ")) {
 		return "", nil
 	}
