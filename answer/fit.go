@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"jardinet/index"
 	"jardinet/layout"
 	"jardinet/passage"
 	"jardinet/text"
@@ -124,11 +125,21 @@ func (m *matcher) heldBy(s string, language text.Language) string {
 	cells := strings.Split(s, " · ")
 	for _, cell := range cells[1:] {
 		name, value, named := strings.Cut(cell, ": ")
-		if named && m.in(name, language)&^m.carried != 0 && !asked(m, value, language) && !strings.ContainsAny(value, "0123456789") && len(strings.Fields(value)) <= longestOffice {
+		if named && (m.in(name, language)&^m.carried != 0 || m.does(name)) && !asked(m, value, language) && !strings.ContainsAny(value, "0123456789") && len(strings.Fields(value)) <= longestOffice {
 			return value
 		}
 	}
 	return ""
+}
+
+// does tells whether a column is named for whoever does what is asked about: "Keeper", of
+// "who keeps store C1".
+func (m *matcher) does(column string) bool {
+	agent := strings.ToLower(column)
+	return strings.HasSuffix(agent, "er") && slices.ContainsFunc(m.terms, func(t index.Term) bool {
+		verb := strings.TrimSuffix(t.Word, "s")
+		return len(verb) > 2 && (agent == verb+"er" || agent == verb+"r")
+	})
 }
 
 // holders tells of each row of a passage whether it says who has the office that is

@@ -147,14 +147,20 @@ func (q *question) unitsIn(s string) *regexp.Regexp {
 
 var whichThing = regexp.MustCompile(`^(?:and |but |so |in |at |on |of |from |to |for |under |against )*(?:which|what) (?:(?:is|are|was|were) the \pL+est )?(\pL{3,})`)
 
+// apposition matches a name with what that is: "Tansy, the battery locomotive,".
+var apposition = regexp.MustCompile(`^(\p{Lu}\pL+(?: \p{Lu}\pL+)*), (?:the|an?) (?:\pL+ ){0,2}?(\pL+),`)
+
 // picked returns which of several things a row of a table is: the cell named for what
 // is asked for, "Product: Nematodes", or the row's name where a superlative is true of it.
 func picked(q *question, m *matcher, s string, language text.Language) string {
 	label, cells, row := strings.Cut(s, " · ")
+	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
 	if !row {
+		if of := apposition.FindStringSubmatch(s); of != nil && kind != nil && m.marks(of[2], language).any()&m.in(kind[1], q.language) != 0 {
+			return of[1]
+		}
 		return ""
 	}
-	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
 	if q.want == wantSentence && !q.picks() {
 		if cell := m.namedFor(label, cells, language); cell != "" {
 			return cell
