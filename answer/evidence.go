@@ -2,6 +2,7 @@ package answer
 
 import (
 	"cmp"
+	"math"
 	"regexp"
 	"slices"
 	"strconv"
@@ -127,7 +128,31 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 	}
 	group.Wait()
 	out := slices.Concat(found...)
-	slices.SortStableFunc(out, func(a, b evidence) int { return cmp.Compare(b.score, a.score) })
+	byScore := func(a, b evidence) int { return cmp.Compare(b.score, a.score) }
+	slices.SortStableFunc(out, byScore)
+	out = once(out, candidates)
+	slices.SortStableFunc(out, byScore)
+	return out
+}
+
+// once leaves of what stands word for word in several places the best; it is as likely as
+// all of them together. Rows and items of lists say the same under the same headings alone.
+func once(found []evidence, candidates []Candidate) []evidence {
+	first := map[string]int{}
+	out := found[:0]
+	for _, e := range found {
+		key := e.text
+		if strings.Contains(e.text, " · ") || e.step {
+			key += "\n" + candidates[e.candidate].Passage.SectionPath()
+		}
+		at, known := first[key]
+		if !known {
+			first[key] = len(out)
+			out = append(out, e)
+			continue
+		}
+		out[at].score += math.Log1p(better(e.score, out[at].score))
+	}
 	return out
 }
 
