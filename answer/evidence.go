@@ -231,6 +231,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 	}
 	var out []evidence
 	var label marks
+	entry := "" // the line with that label
 	for i, s := range p.Sentences {
 		if s.Kind == layout.Table && m.superlative != 0 && q.picks() && around.bands[i] == 0 {
 			continue // what is compared with nothing is not the greatest, where something else is
@@ -271,7 +272,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.near = e.exact + alike*m.share(close.like)
 		e.missed, e.swapped = m.share(m.current&^close.any()), m.share(m.current&close.like)
 		if isLabel(e.text, s.Kind, around.spans[i].Words) {
-			label = inside
+			label, entry = inside, e.text
 		}
 		e.taught = taught
 		if e.coverage < hopeless && e.taught == 0 {
@@ -290,7 +291,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 			found |= near.any()
 		}
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
-		e.literal = m.literals(p, i, title)
+		e.literal = m.literals(p, i, entry, title)
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.outdated = outdated
@@ -385,7 +386,7 @@ func (m *matcher) cover(e *evidence, inside, near, section, title, whole marks) 
 
 // literals returns the share of the question's literals, by their IDF, that stand
 // in a sentence or, for less, around it; 1 if it has none.
-func (m *matcher) literals(p *passage.Passage, i int, title string) float64 {
+func (m *matcher) literals(p *passage.Passage, i int, entry, title string) float64 {
 	if len(m.asked.Literals) == 0 {
 		return 1
 	}
@@ -396,7 +397,7 @@ func (m *matcher) literals(p *passage.Passage, i int, title string) float64 {
 		switch {
 		case rank.Holds(p.Text[p.Sentences[i].Start:p.Sentences[i].End], l):
 			sum += worth
-		case rank.Holds(p.SectionPath(), l), rank.Holds(title, l):
+		case rank.Holds(entry, l), rank.Holds(p.SectionPath(), l), rank.Holds(title, l):
 			sum += inSection * worth
 		case rank.Holds(p.Text, l):
 			sum += inPassage * worth

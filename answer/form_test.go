@@ -188,10 +188,10 @@ func TestLiteralsCountByHowRareTheyAre(t *testing.T) {
 	}
 	m := newMatcher(q, &rank.Asked{Literals: []string{"kadm5.acl", "GnuCash"}})
 	p := paragraph("The file kadm5.acl says it.", "GnuCash says nothing.")
-	if rare, common := m.literals(p, 0, ""), m.literals(p, 1, ""); rare < 0.8 || common > rare {
+	if rare, common := m.literals(p, 0, "", ""), m.literals(p, 1, "", ""); rare < 0.8 || common > rare {
 		t.Errorf("the rare one is worth %.2f, the common one %.2f", rare, common)
 	}
-	if titled, bare := m.literals(p, 0, "GnuCash manual"), m.literals(paragraph("The file kadm5.acl says it."), 0, ""); titled <= bare {
+	if titled, bare := m.literals(p, 0, "", "GnuCash manual"), m.literals(paragraph("The file kadm5.acl says it."), 0, "", ""); titled <= bare {
 		t.Errorf("with the title %.2f, without %.2f", titled, bare)
 	}
 }
