@@ -171,6 +171,9 @@ func subject(p phrase) (from, to int, ok bool) {
 	if modal[p.folded[at]] && (to == p.len() || owned[p.folded[to]]) && to-first > 1 && !capitalised(p.written[to-1]) {
 		to-- // its verb
 	}
+	if modal[p.folded[at]] && to+1 == p.len() && edges[p.folded[to]] && to-first > 1 {
+		to-- // its verb, "which port does upsd listen on"
+	}
 	return from, to, to > first && to-first <= mostWordsOfAThing
 }
 

@@ -38,6 +38,10 @@ const (
 // somebody has found its form good enough.
 const formless = 0.5
 
+// defined is how sure at least an answer is that is a definition by its form, wherever
+// else the term stands.
+const defined = 0.8
+
 // formless tells whether that evidence is not of the kind that is asked for matters. What
 // lessons tell of may count something by another name, but not by no number.
 func (m *matcher) formless(q *question, e *evidence, at Place) bool {
@@ -85,6 +89,9 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		if found[0].faint(m) || found[0].astray {
 			out.Confidence *= formless
 		}
+	}
+	if len(found) > 0 && found[0].defines {
+		out.Confidence = max(out.Confidence, defined)
 	}
 	if len(found) > 0 && found[0].taught == 1 {
 		out.Confidence = 1 // somebody has said so

@@ -96,7 +96,7 @@ func lastAfter(p phrase, relation string) (from, to int, ok bool) {
 // counterpart returns which words of a question a thing takes the place of, and by which
 // words; any thing may take the place of what the question is about.
 func (a *Asker) counterpart(before, thing phrase, any bool) (from, to int, by phrase, ok bool) {
-	finders := []func(before, thing phrase) (int, int, phrase, bool){sameCode, otherDeed, otherMeasure, sameOpposite, sameName, a.otherAttribute}
+	finders := []func(before, thing phrase) (int, int, phrase, bool){sameLetter, sameCode, otherDeed, otherMeasure, sameOpposite, sameName, a.otherAttribute}
 	if any {
 		finders = append(finders, sameHead, sameOffice, a.sameKind, sameBeneficiary, sameSubject)
 	}
@@ -167,6 +167,19 @@ func sameBeneficiary(before, thing phrase) (int, int, phrase, bool) {
 }
 
 var shape = regexp.MustCompile(`^(\pL*)[-./]?(\d+)(\pL*)$`)
+
+// sameLetter finds a letter by which something goes: "what does the letter a mean?", then
+// "and c?".
+func sameLetter(before, thing phrase) (int, int, phrase, bool) {
+	at := slices.IndexFunc(before.folded, func(w string) bool { return lettered[w] })
+	last := thing.len() - 1
+	if at < 0 || at+1 >= before.len() || len(before.written[at+1]) != 1 || len(thing.written[last]) != 1 {
+		return 0, 0, phrase{}, false
+	}
+	return at + 1, at + 2, thing.slice(last, last+1), true
+}
+
+var lettered = words("letter option flag key type class grade column")
 
 // sameCode finds a part number, or the number of something, of the same form.
 func sameCode(before, thing phrase) (int, int, phrase, bool) {

@@ -52,6 +52,7 @@ var dimensions = []dimension{
 	{regexp.MustCompile(`\bhow (?:fast|quickly|promptly|rapidly) (?:\w+ ){1,4}?(?:reply|replies|respond|answer|come|arrive|react|tell|told|speak|report|reported|pay|paid|repair|repaired|fixed|call|deliver|delivered|start|begin|finish|finished|leave|get|inform|be there)\b`),
 		unitsOf(`seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?`), nil},
 	{regexp.MustCompile(`\bhow much (?:\w+ )?(?:leave|holiday|vacation|notice|warning|time)\b|\bhow (?:far|long) (?:ahead|beforehand|before|in advance)\b`), unitsOf(`seconds?|minutes?|hours?|days?|weeks?|months?|years?`), nil},
+	{regexp.MustCompile(`\b(?:life ?time|lifespan|time ?out|expiry|validity)\b`), orUnits(endless.String(), `seconds?|minutes?|min|hours?|h|days?|weeks?|months?|years?|heures?|jours?|mois|ans?|Stunden|Tage|Minuten|Jahre`), nil},
 	{regexp.MustCompile(`\b(?:area|surface)\b`), areas, nil},
 	{regexp.MustCompile(`\bhow much (?:do|does|did) (?:\w+ ){1,5}?measure\b`), unitsOf(`(?:square |cubic )?(?:kilo|centi|milli)?met(?:re|er)s?|m[²³]?|km²?|cm|mm|ha|hectares?|acres?|by`), nil},
 	{asksSize, unitsOf(`(?:square|cubic) (?:kilo|centi|milli)?met(?:re|er)s?|m[²³]|km²|ha|hectares?|acres?|litres?|liters?|gallons?|met(?:re|er)s?|kilomet(?:re|er)s?|km|m|cm|mm|inch(?:es)?|[kMGT]i?B|(?:kilo|mega|giga)?bytes?|bits?|pages?|characters?|entries`), nil},
@@ -106,6 +107,7 @@ var values = []dimension{
 	{regexp.MustCompile(`\b(?:when|what date|which date|what day|which day) (?:did|was|were|had)\b`), happened, nil},
 	{regexp.MustCompile(`\bwhat\b.*\bmade (?:of|from|out of)\b|\b(?:what|which) material\b`),
 		regexp.MustCompile(`(?i)\b(?:made|built|woven|consists?|composed|wood(?:en)?|timber|bamboo|steel|iron|metal|copper|brass|bronze|alumini?um|zinc|tin|stone|granite|limestone|marble|slate|sand|gravel|bricks?|concrete|cement|clay|glass|plastics?|polythene|rubber|foil|paper|card(?:board)?|cotton|wool|linen|hessian|silk|leather|nylon|canvas|felt|fibres?|fibreglass|wax|peat|bark|straw|ceramics?|porcelain|rope|wire|mesh)\b`), nil},
+	{regexp.MustCompile(`\b(?:what|which) (?:(?:tcp|udp|network) )?ports? (?:number |is|are|does|do|must|should|can)|\bwhat is the (?:\w+ ){0,3}port\b`), regexp.MustCompile(`(?i)\bports?\b[^.;]{0,40}?\b\d{2,5}\b|\b\d{2,5}/(?:tcp|udp)\b|\b\d{2,5}\b`), nil},
 	{regexp.MustCompile(`\b(?:e ?mail|mail) address(?:es)?\b|\badresse (?:e ?mail|electronique)\b`), regexp.MustCompile(`[\pL\d._-]+@[\pL\d.-]+\pL`), nil},
 	{regexp.MustCompile(`\b(?:web ?site|web ?page|url|web address)\b`), regexp.MustCompile(`(?i)\bhttps?://\S+|\bwww\.\S+|\b[\pL\d-]+\.(?:org|com|net|edu|example|test)\b\S*`), nil},
 }

@@ -29,6 +29,7 @@ type evidence struct {
 	fits      bool    // holds the kind of thing that was asked for
 	step      bool    // is an item of a list, where a list is asked for
 	row       bool    // is a row that has all that was asked, where a list is asked for
+	defines   bool    // is the definition that is asked for
 	label     string  // the name of such a row, where that is what was asked for: "C1", of stores
 	missing   []string
 	gap       float64 // worth of the weightiest term that is missing, of all
@@ -87,6 +88,9 @@ const offTheTrack = 2
 
 // shown is how much better evidence is that somebody has shown for the very question.
 const shown = 20
+
+// defining is how much better evidence is that is the definition of what is asked about.
+const defining = 3
 
 // alike is what a word of like meaning counts for.
 const alike = 0.65
@@ -292,11 +296,15 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, entry, title)
+		e.defines = m.isDefinition(q, e.text, p.Language)
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.outdated = outdated
 		e.astray = (q.follows || q.names) && m.strays(q, inside.or(near).or(around.section).or(under)) || q.staysElsewhere(e.text) || q.turnsRound(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone)) && !asksOn.MatchString(e.text)
 		e.score = e.features.score(m.weights(), e.outdated, e.astray)
+		if e.defines {
+			e.score += defining
+		}
 		if e.taught == 1 {
 			e.score += shown
 		}

@@ -79,6 +79,7 @@ var (
 	isWhat = regexp.MustCompile(`^(?:and )?what (?:is|are|was|were) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by|called|used|that|which|when|if|made)\b.*)?$`)
 	// "What is drawn if …" asks for what, not what that is.
 	participle = regexp.MustCompile(`(?:ed|\b(?:drawn|shown|given|made|done|kept|held|written|taken|put|sent|sold|paid|meant|known|seen|left|lost|found|built|worn|eaten|said|told))$`)
+	isWhatElse = regexp.MustCompile(`^(?:qu est ce (?:que|qu) (?:(?:le|la|les|l|un|une) )?|c est quoi (?:(?:le|la|les|l|un|une) )?|was (?:ist|sind|bedeutet|heißt) (?:(?:der|die|das|ein|eine) )?)(.+)$`)
 	isHow      = regexp.MustCompile(`^(?:and )?how \w+ (?:is|are|was|were) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by|when|if)\b.*)?$`)
 	doWhat     = regexp.MustCompile(`^(?:and )?what (?:does|do|did) (?:an? |the )?(.+?)(?: (?:of|in|for|on|at|to|from|with|by)\b.*)? \w+$`)
 	names      = regexp.MustCompile(`\b(?:called|known as|referred to as|termed|named)\b`)
@@ -96,6 +97,41 @@ var (
 // storm". A date beside it is not the one that is wanted.
 var circumstance = regexp.MustCompile(`^(?:and )?(?:when|where|who) .+ (?:after|before|during|since|following) (.+)$`)
 
+// asksWhatIs matches questions for what something is, and for nothing of it.
+var asksWhatIs = regexp.MustCompile(`^(?:and |but |so )?(?:what (?:is|are) (?:an? )?(?:[\pL\d._-]+ ?){1,3}|qu est ce (?:que|qu) .+|was (?:ist|sind) .+)$`)
+
+// saysWhatIs matches what follows a term in a sentence that is its definition and can be
+// nothing else.
+var saysWhatIs = regexp.MustCompile(`(?i)^\W{0,3}(?:\([^)]*\) )?(?:(?:is|are) (?:simply |just |basically |usually |essentially )?(?:an?|the|any|one of|defined as|short for)\b|stands? for\b|(?:est|sont) (?:un|une|le|la|les|des)\b|(?:ist|sind) (?:ein|eine|der|die|das)\b)`)
+
+// isDefinition tells whether a sentence begins with all that a question asks the nature of,
+// after an article at most, and goes on to say what that is.
+func (m *matcher) isDefinition(q *question, s string, language text.Language) bool {
+	if len(q.subject) == 0 || !asksWhatIs.MatchString(foldedQuestion(q.standalone)) {
+		return false
+	}
+	stemmer := m.stemmerOf(language)
+	tokens := text.Tokens(s)
+	if len(tokens) > 0 && determiners[tokens[0].Word] {
+		tokens = tokens[1:]
+	}
+	if len(tokens) > 1 && stemmer.Stem(tokens[0].Word) != q.subject[0] && capitalised(s[tokens[0].Start:tokens[0].End]) && tokens[0].Start > 0 {
+		tokens = tokens[1:] // "a Kerberos principal is"
+	}
+	for i, stem := range q.subject {
+		if i >= len(tokens) || stemmer.Stem(tokens[i].Word) != stem {
+			return false
+		}
+	}
+	rest := s[tokens[len(q.subject)-1].End:]
+	return saysWhatIs.MatchString(rest) && !saysWhichOne.MatchString(rest)
+}
+
+// saysWhichOne matches what only sets a thing among others: "is the second of them".
+var saysWhichOne = regexp.MustCompile(`(?i)^\W{0,3}(?:is|are) (?:simply |just |usually )?(?:an?|the) (?:first|second|third|next|last|same|only|most|main|best|important|common|good|bad|following)\b`)
+
+var determiners = words("a an the le la les un une der die das ein eine")
+
 // subjectOf returns the stems of what a question asks the nature of: "trading
 // accounts" in "what are trading accounts".
 func subjectOf(folded string, stemmer *text.Stemmer, language text.Language) []string {
@@ -103,8 +139,10 @@ func subjectOf(folded string, stemmer *text.Stemmer, language text.Language) []s
 	if m == nil || participle.MatchString(m[1]) {
 		m = doWhat.FindStringSubmatch(folded)
 	}
-	if m == nil {
-		m = isHow.FindStringSubmatch(folded)
+	for _, pattern := range []*regexp.Regexp{isHow, isWhatElse} {
+		if m == nil {
+			m = pattern.FindStringSubmatch(folded)
+		}
 	}
 	if m == nil || participle.MatchString(m[1]) {
 		return nil
