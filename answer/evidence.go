@@ -140,13 +140,13 @@ func gather(q *question, m *matcher, candidates []Candidate) []evidence {
 }
 
 // once leaves of what stands word for word in several places the best; it is as likely as
-// all of them together. Rows and items of lists say the same under the same headings alone.
+// all of them together. Rows say the same under the same headings alone.
 func once(found []evidence, candidates []Candidate) []evidence {
 	first := map[string]int{}
 	out := found[:0]
 	for _, e := range found {
 		key := e.text
-		if strings.Contains(e.text, " · ") || e.step {
+		if strings.Contains(e.text, " · ") {
 			key += "\n" + candidates[e.candidate].Passage.SectionPath()
 		}
 		at, known := first[key]
