@@ -98,7 +98,7 @@ var (
 var circumstance = regexp.MustCompile(`^(?:and )?(?:when|where|who) .+ (?:after|before|during|since|following) (.+)$`)
 
 // asksWhatIs matches questions for what something is, and for nothing of it.
-var asksWhatIs = regexp.MustCompile(`^(?:and |but |so )?(?:what (?:is|are) (?:an? )?(?:[\pL\d._-]+ ?){1,3}|qu est ce (?:que|qu) .+|was (?:ist|sind) .+)$`)
+var asksWhatIs = regexp.MustCompile(`^(?:and |but |so )?(?:what (?:is|are) (?:an? )?(?:[\pL\d._-]+ ?){1,3}(?:in [\pL\d._-]+)?|what does (?:the )?(?:[\pL\d._-]+ ){1,3}do(?: in [\pL\d._-]+)?|qu est ce (?:que|qu) .+|was (?:ist|sind) .+)$`)
 
 // saysWhatIs matches what follows a term in a sentence that is its definition and can be
 // nothing else.
@@ -124,8 +124,17 @@ func (m *matcher) isDefinition(q *question, s string, language text.Language) bo
 		}
 	}
 	rest := s[tokens[len(q.subject)-1].End:]
+	if tool[tokens[len(q.subject)-1].Word] && saysWhatDoes.MatchString(rest) {
+		return true
+	}
 	return saysWhatIs.MatchString(rest) && !saysWhichOne.MatchString(rest)
 }
+
+// tool has words for what does something, and saysWhatDoes matches what says so.
+var (
+	tool         = words("command option function button report tool driver program field key menu")
+	saysWhatDoes = regexp.MustCompile(`^ (?:also |will )?[a-z]{3,}s? (?:or [a-z]{3,}s? |and [a-z]{3,}s? )?(?:an?|the|all|any|each|every|whether|how|to|you|previous|only) `)
+)
 
 // saysWhichOne matches what only sets a thing among others: "is the second of them".
 var saysWhichOne = regexp.MustCompile(`(?i)^\W{0,3}(?:is|are) (?:simply |just |usually )?(?:an?|the) (?:first|second|third|next|last|same|only|most|main|best|important|common|good|bad|following)\b`)
