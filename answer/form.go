@@ -130,6 +130,19 @@ func (m *matcher) isDefinition(q *question, s string, language text.Language) bo
 	return saysWhatIs.MatchString(rest) && !saysWhichOne.MatchString(rest)
 }
 
+// toDo matches how a sentence begins that tells how something is done: "To delete a policy,".
+var toDo = regexp.MustCompile(`(?i)^(?:\W|\d+[.)]\s)*(?:(?:in order|if you (?:want|wish|need)) )?to (\pL[^,;:.]{2,80}), `)
+
+// isRecipe tells whether a sentence begins by saying that it tells how to do all that a
+// question asks, and nothing else; known are terms that stand in the headings.
+func (m *matcher) isRecipe(q *question, s string, known uint64, language text.Language) bool {
+	if !q.howTo || m.own == 0 {
+		return false
+	}
+	clause := toDo.FindStringSubmatch(s)
+	return clause != nil && m.own&^(m.in(clause[1], language)|known) == 0 && m.own&m.in(clause[1], language) != 0 && m.added(clause[1], language) == 0
+}
+
 // tool has words for what does something, and saysWhatDoes matches what says so.
 var (
 	tool         = words("command option function button report tool driver program field key menu")
