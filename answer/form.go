@@ -110,6 +110,26 @@ func (m *matcher) isDefinition(q *question, s string, language text.Language) bo
 	if len(q.subject) == 0 || !asksWhatIs.MatchString(foldedQuestion(q.standalone)) {
 		return false
 	}
+	if label, cells, row := strings.Cut(s, " · "); row {
+		return m.defines(q, cells, language) || explains.MatchString(cells) && m.names(q, label, language)
+	}
+	return m.defines(q, leadIn.ReplaceAllString(s, ""), language)
+}
+
+// leadIn matches what may stand before a definition, and explains a column of them.
+var (
+	leadIn   = regexp.MustCompile(`^(?:In (?:essence|short|general|other words|\p{Lu}\pL*),? |Basically,? |Note that )`)
+	explains = regexp.MustCompile(`^(?:(?i:meaning|definition|explanation|what it (?:is|means)): |(?i:description): (?:An?|The|Any) )`)
+)
+
+// names tells whether a text is what the question asks the nature of, and no more.
+func (m *matcher) names(q *question, s string, language text.Language) bool {
+	stemmer := m.stemmerOf(language)
+	return slices.EqualFunc(text.Tokens(s), q.subject, func(t text.Token, stem string) bool { return stemmer.Stem(t.Word) == stem })
+}
+
+// defines tells whether a sentence is a definition from its first word on.
+func (m *matcher) defines(q *question, s string, language text.Language) bool {
 	stemmer := m.stemmerOf(language)
 	tokens := text.Tokens(s)
 	if len(tokens) > 0 && determiners[tokens[0].Word] {
