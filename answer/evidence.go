@@ -220,6 +220,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		own := m.marks(heading, p.Language)
 		around.heading = m.share(own.exact) + alike*m.share(own.like)
 	}
+	around.told = m.headedBy(q, heading, around.title.exact, p.Language)
 	switch {
 	case q.superlative != nil:
 		around.bands = m.extremes[number]
@@ -296,7 +297,8 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, entry, title)
-		e.defines = m.isDefinition(q, e.text, p.Language) || m.isRecipe(q, e.text, around.section.exact|around.title.exact, p.Language)
+		e.defines = m.isDefinition(q, e.text, p.Language) || m.isRecipe(q, e.text, around.section.exact|around.title.exact, p.Language) ||
+			around.told && (s.Kind == layout.ListItem || orders.MatchString(e.text))
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.outdated = outdated

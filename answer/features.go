@@ -139,6 +139,7 @@ type surroundings struct {
 	section, title, whole marks
 	scope                 string  // its section path and title
 	heading               float64 // share of the question in its own heading
+	told                  bool    // that heading says what the question asks how to do, and no more
 	bands                 []float64
 	named                 uint64 // terms that name some documents and not others
 	spans                 []rank.Span

@@ -14,8 +14,8 @@ import (
 
 var (
 	howTo     = regexp.MustCompile(`^(?:and |but |so |then )?(?:how (?:do|does|can|could|should|must|may|is|are|to)|what (?:do|must|should|can) (?:i|we|you|one)|(?:which|what) (?:command|option|key|button|menu|function|setting|switch|keyword|parameter))\b`)
-	instructs = regexp.MustCompile(`(?i)^(?:\W|\d+[.)]\s)*(?:to \w+[^,]{0,80}, |(?:first|then|next|finally|simply|just|please|always|never|now),? )?(?:click|select|choose|press|use|type|run|set|open|enter|add|remove|delete|create|make|call|go|specify|put|take|turn|check|start|stop|change|copy|edit|install|write|give|pass|telephone|tell|ask|report|send|wear|wash|rinse|keep|close|apply|pull|push|hold|move|place|fill|read|drop|sign|do|don't)\b` +
-		`|\byou (?:can|could|may|must|should|need to|have to|will)\b|\b(?:click|press|select|choose|type|enter|run|use) (?:on )?(?:the|this|an?)\b|→|\bby \w+ing\b|\busing\b|\bcommand\b`)
+	orders    = regexp.MustCompile(`(?i)^(?:\W|\d+[.)]\s)*(?:to \w+[^,]{0,80}, |(?:first|then|next|finally|simply|just|please|always|never|now),? )?(?:click|select|choose|press|use|type|run|set|open|enter|add|remove|delete|create|make|call|go|specify|put|take|turn|check|start|stop|change|copy|edit|install|write|give|pass|telephone|tell|ask|report|send|wear|wash|rinse|keep|close|apply|pull|push|hold|move|place|fill|read|drop|sign|do|don't)\b`)
+	instructs = regexp.MustCompile(orders.String() + `|\byou (?:can|could|may|must|should|need to|have to|will)\b|\b(?:click|press|select|choose|type|enter|run|use) (?:on )?(?:the|this|an?)\b|→|\bby \w+ing\b|\busing\b|\bcommand\b`)
 
 	asksBound = regexp.MustCompile(`\b(?:at most|at least|at the (?:most|least|latest)|maximum|minimum|most|least|limit|longest|shortest|highest|lowest|may|must|can|allowed|latest|earliest|within)\b`)
 	bounds    = regexp.MustCompile(`(?i)\b(?:at (?:most|least|the latest)|(?:more|less|fewer|longer|shorter|later|earlier|higher|lower|older|younger|larger|smaller) than|up to|no (?:later|earlier)|maximum|minimum|limit(?:ed|s)?|between|within|exceed|or (?:more|less|fewer|older|younger)|until|must|has to|have to|max\.?|min\.?|höchstens|mindestens|au (?:plus|moins))\b|[≤≥]`)
@@ -161,6 +161,13 @@ func (m *matcher) isRecipe(q *question, s string, known uint64, language text.La
 	}
 	clause := toDo.FindStringSubmatch(s)
 	return clause != nil && m.own&^(m.in(clause[1], language)|known) == 0 && m.own&m.in(clause[1], language) != 0 && m.added(clause[1], language) == 0
+}
+
+// headedBy tells whether a heading says what a question asks how to do, and no more:
+// "Recording a Stock Split".
+func (m *matcher) headedBy(q *question, heading string, known uint64, language text.Language) bool {
+	there := m.in(heading, language)
+	return (q.howTo || q.want == wantSteps) && there&m.own != 0 && m.own&^(there|known) == 0 && m.own&there&^known != 0 && m.added(heading, language) == 0
 }
 
 // tool has words for what does something, and saysWhatDoes matches what says so.

@@ -303,7 +303,7 @@ func ofADate(s string, span []int) bool {
 var (
 	dayBefore = regexp.MustCompile(`^\s?(?:st|nd|rd|th)?\s?(?:of )?` + month + `\b`)
 	dayAfter  = regexp.MustCompile(`\b` + month + `\s$`)
-	places    = words("house gate hall halt road street lane station room bridge lake river garden gardens park yard shed store tower building wing terrace square village office lawn school train trains report policy manual")
+	places    = words("house gate hall halt road street lane station room bridge lake river garden gardens park yard shed store tower building wing terrace square village office lawn school train trains report policy manual bank avenue ride mound edge walk hill")
 )
 
 // isPlace tells whether a name is one of a place and not of somebody.
