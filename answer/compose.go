@@ -97,7 +97,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		out.Confidence = 1 // somebody has said so
 	}
 	if len(found) == 0 || out.Confidence < out.from {
-		out.Text = refusal(q, candidates)
+		out.Text = refusal(q, candidates, len(found) > 0 && found[0].exact >= spokenOf)
 		nearest := byEvidence(candidates, found)
 		out.Nearest = nearestPassages(nearest)
 		out.Missing = append(out.Missing, absent(m, nearest)...)
@@ -478,9 +478,19 @@ func joinStatements(out *Answer) string {
 	return strings.Join(parts, "\n")
 }
 
-// refusal says that nothing answers.
-func refusal(q *question, candidates []Candidate) string {
+// spokenOf is which share of what was asked about has to stand together, word for word, for
+// the documents to speak of it, though no sentence surely answers.
+const spokenOf = 0.99
+
+// refusal says that nothing answers, or nothing surely where the documents speak of it all.
+func refusal(q *question, candidates []Candidate, spoken bool) string {
 	switch {
+	case spoken && q.language == "fr":
+		return "Les documents en parlent, mais ne le disent pas clairement."
+	case spoken && q.language == "de":
+		return "Die Dokumente sprechen davon, sagen es aber nicht klar."
+	case spoken:
+		return "The documents speak of it, but do not plainly say."
 	case q.language == "fr":
 		return "Les documents ne le disent pas."
 	case q.language == "de":
