@@ -39,12 +39,17 @@ var garden = []source{
 
 func asker(t *testing.T) *Asker {
 	t.Helper()
+	return askerOf(t, garden...)
+}
+
+func askerOf(t *testing.T, sources ...source) *Asker {
+	t.Helper()
 	x, err := index.Open(t.TempDir(), index.Space{})
 	if err != nil {
 		t.Fatal(err)
 	}
 	documents := map[string]Document{}
-	for _, s := range garden {
+	for _, s := range sources {
 		documents[s.name] = Document{Name: s.name, Title: s.title, Labels: []string{"i", "1", "2", "3"}}
 		entry := index.Document{Key: s.name}
 		for i, section := range s.sections {

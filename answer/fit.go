@@ -43,7 +43,7 @@ func counts(s string, things map[string]bool, stemmer *text.Stemmer) bool {
 		}
 		end = t.End
 		switch {
-		case t.Number && signOfUnit.MatchString(s[t.End:]):
+		case t.Number && (s[t.Start] > '9' || signOfUnit.MatchString(s[t.End:])):
 			since = countedWithin + 1 // "the restaurant 2,050 m³ and the toilets" counts no toilets
 		case t.Number && !ordinal.MatchString(s[t.Start:]) && !year.MatchString(s[t.Start:t.End]), numberWord.MatchString(t.Word):
 			since = 0

@@ -166,6 +166,7 @@ func (m *matcher) isRecipe(q *question, s string, known uint64, language text.La
 // headedBy tells whether a heading says what a question asks how to do, and no more:
 // "Recording a Stock Split".
 func (m *matcher) headedBy(q *question, heading string, known uint64, language text.Language) bool {
+	heading = strings.TrimLeft(heading, "0123456789. ")
 	there := m.in(heading, language)
 	return (q.howTo || q.want == wantSteps) && there&m.own != 0 && m.own&^(there|known) == 0 && m.own&there&^known != 0 && m.added(heading, language) == 0
 }

@@ -38,3 +38,21 @@ func TestStayingOutIsNotStayingIn(t *testing.T) {
 		t.Errorf("out of the store: %s", got.Text)
 	}
 }
+
+// TestWhereNothingIsGiven tells what denies all from what sets a bound.
+func TestWhereNothingIsGiven(t *testing.T) {
+	for _, test := range []struct {
+		question, sentence string
+		denies             bool
+	}{
+		{"How much seed is given?", "No seed is given from accessions with fewer than 500 seeds.", true},
+		{"How many hours may somebody work?", "Nobody works more than 48 hours in a week.", false},
+		{"How many may come?", "No more than six visitors are admitted.", false},
+		{"How many rounds are walked?", "No round is walked alone before ten have been walked with a grower.", false},
+		{"Is seed given?", "No seed is given on Sundays.", false},
+	} {
+		if got := questionOf(test.question).denies(test.sentence); got != test.denies {
+			t.Errorf("%s, %q: %v", test.question, test.sentence, got)
+		}
+	}
+}

@@ -109,7 +109,7 @@ func TestAttribute(t *testing.T) {
 	for question, want := range map[string]string{
 		"What colour are the seats?": "colour", "What is the salary of the Director?": "salary", "What is the boiling point of nitrogen?": "point",
 		"Which station has a loop?": "station", "How many seats are there?": "", "Who is it?": "", "When was the vault last broken into?": "broken",
-		"How many trees were planted in May?": "planted", "Who trains the guards?": "trains", "When was he born?": "born",
+		"How many trees were planted in May?": "planted", "How many cacti flowered in 2025?": "flowered", "Who trains the guards?": "trains", "When was he born?": "born",
 	} {
 		if got, _ := attributeOf(foldedQuestion(question)); got != want {
 			t.Errorf("%s asks for %q, want %q", question, got, want)

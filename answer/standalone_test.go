@@ -50,6 +50,10 @@ func TestFollowUpsAreWrittenOut(t *testing.T) {
 		{"What is the high alarm of the Palm House?", []string{"What is the alarm of the Palm House?", "And the high one?"}},
 		{"How long are bulbs kept in quarantine?", []string{"How long is woody material kept in quarantine?", "And bulbs?"}},
 		{"What does a child pay?", []string{"What does an adult pay?", "And a child?"}},
+		{"What is the night minimum for the Dew House?", []string{"What is the night minimum of the Palm House?", "And what is it for the Dew House?"}},
+		{"Who may sign over £25,000?", []string{"Who may sign for £2,000?", "And if it is over £25,000?"}},
+		{"How do I start upsd?", []string{"Which port does upsd listen on?", "How do I start it?"}},
+		{"What does the letter c mean?", []string{"What does the letter a mean?", "And c?"}},
 		{"What is the use of an hour?", []string{"What is the use of an hour?"}},
 		{"What if the radio fails?", []string{"Which channel is for trains?", "What if the radio fails?"}},
 	} {

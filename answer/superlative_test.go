@@ -103,3 +103,24 @@ func TestExtremeOf(t *testing.T) {
 		t.Errorf("nothing extreme is asked for, and %v looked for", p)
 	}
 }
+
+// TestTheColumnThatIsMeant compares by the word that the superlative goes with.
+func TestTheColumnThatIsMeant(t *testing.T) {
+	table := rows("Palm House · High alarm °C: 34 · Night minimum °C: 17 · Humidity %: 85 · Vents open °C: 28", "Dew House · High alarm °C: 24 · Night minimum °C: 12 · Humidity %: 98 · Vents open °C: 21")
+	numbers := []map[string]float64{numbersOf(table.Text[:table.Sentences[0].End]), numbersOf(table.Text[table.Sentences[1].Start:])}
+	for question, want := range map[string]string{
+		"Which house has the highest night minimum?": "Night minimum °C", "Which house has the most humid air?": "Humidity %", "Which house is the highest?": "",
+	} {
+		a := asker(t)
+		q := a.analyse(question, nil)
+		search := &Search{Query: q.query}
+		if err := a.search(t.Context(), question, "en", search, depth); err != nil {
+			t.Fatal(err)
+		}
+		q.query = search.Query
+		m := newMatcher(q, search.asked)
+		if got, _ := m.columnOf(q.superlative, numbers, "en"); got != want {
+			t.Errorf("%s compares %q, want %q", question, got, want)
+		}
+	}
+}
