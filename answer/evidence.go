@@ -89,8 +89,12 @@ const offTheTrack = 2
 // shown is how much better evidence is that somebody has shown for the very question.
 const shown = 20
 
-// defining is how much better evidence is that is the definition of what is asked about.
-const defining = 3
+// How much better evidence is that is the definition of what is asked about, and that is an
+// instruction under the heading of what is asked how to do.
+const (
+	defining    = 3
+	instructing = 2
+)
 
 // alike is what a word of like meaning counts for.
 const alike = 0.65
@@ -297,15 +301,17 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, entry, title)
-		e.defines = m.isDefinition(q, e.text, p.Language) || m.isRecipe(q, e.text, around.section.exact|around.title.exact, p.Language) ||
-			around.told && (s.Kind == layout.ListItem || orders.MatchString(e.text))
+		e.defines = m.isDefinition(q, e.text, p.Language) || m.isRecipe(q, e.text, around.section.exact|around.title.exact, p.Language)
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.outdated = outdated
 		e.astray = (q.follows || q.names) && m.strays(q, inside.or(near).or(around.section).or(under)) || q.staysElsewhere(e.text) || q.turnsRound(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone)) && !asksOn.MatchString(e.text)
 		e.score = e.features.score(m.weights(), e.outdated, e.astray)
-		if e.defines {
+		switch {
+		case e.defines:
 			e.score += defining
+		case around.told && (s.Kind == layout.ListItem || orders.MatchString(e.text)):
+			e.score += instructing
 		}
 		if e.taught == 1 {
 			e.score += shown
