@@ -100,6 +100,9 @@ func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 			from, to, ok = at+1, end, true
 		}
 	}
+	if !ok && kind == "thing" {
+		from, to, ok = handled(p)
+	}
 	if !ok {
 		from, to, ok = lastThing(p, kind == "things")
 	}
@@ -121,6 +124,16 @@ func antecedent(p phrase, kind string) (thing phrase, named, ok bool) {
 	}
 	named = !owners.MatchString(strings.Join(thing.folded, " ")) && slices.ContainsFunc(thing.written, func(w string) bool { return capitalised(w) || rank.IsLiteral(w) || shape.MatchString(w) })
 	return thing, named, true
+}
+
+// handled returns what somebody does something to: "a table" in "how do I read a table from
+// a file in R".
+func handled(p phrase) (from, to int, ok bool) {
+	if p.len() < 6 || p.folded[0] != "how" || !modal[p.folded[1]] || !personal[p.folded[2]] || !articles[p.folded[4]] {
+		return 0, 0, false
+	}
+	to = p.nameEnd(5)
+	return 4, to, to > 5 && to < p.len() && !plural(p.slice(4, to))
 }
 
 var attributeOfIt = regexp.MustCompile(`^what (?:is|was|are|were) (?:the|an?) (?:\w+ ){1,3}?(?:of|in|at|for|on) `)

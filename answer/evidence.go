@@ -29,7 +29,7 @@ type evidence struct {
 	fits      bool    // holds the kind of thing that was asked for
 	step      bool    // is an item of a list, where a list is asked for
 	row       bool    // is a row that has all that was asked, where a list is asked for
-	defines   bool    // is the definition, or tells how to do it, that is asked for
+	defines   bool    // is the definition, the recipe or the procedure that is asked for
 	label     string  // the name of such a row, where that is what was asked for: "C1", of stores
 	missing   []string
 	gap       float64 // worth of the weightiest term that is missing, of all
@@ -95,6 +95,9 @@ const (
 	defining    = 3
 	instructing = 2
 )
+
+// numberedItem matches a step of a procedure.
+var numberedItem = regexp.MustCompile(`^\d+[.)]\s`)
 
 // alike is what a word of like meaning counts for.
 const alike = 0.65
@@ -301,7 +304,8 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, entry, title)
-		e.defines = m.isDefinition(q, e.text, p.Language) || m.isRecipe(q, e.text, around.section.exact|around.title.exact, p.Language)
+		e.defines = m.isDefinition(q, e.text, p.Language) || m.isRecipe(q, e.text, around.section.exact|around.title.exact, p.Language) ||
+			around.told && s.Kind == layout.ListItem && numberedItem.MatchString(e.text)
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.outdated = outdated

@@ -52,6 +52,7 @@ func TestFollowUpsAreWrittenOut(t *testing.T) {
 		{"What does a child pay?", []string{"What does an adult pay?", "And a child?"}},
 		{"What is the night minimum for the Dew House?", []string{"What is the night minimum of the Palm House?", "And what is it for the Dew House?"}},
 		{"Who may sign over £25,000?", []string{"Who may sign for £2,000?", "And if it is over £25,000?"}},
+		{"What if the table has a header?", []string{"How do I read a table from a file in R?", "What if it has a header?"}},
 		{"How do I start upsd?", []string{"Which port does upsd listen on?", "How do I start it?"}},
 		{"What does the letter c mean?", []string{"What does the letter a mean?", "And c?"}},
 		{"What is the use of an hour?", []string{"What is the use of an hour?"}},
