@@ -467,6 +467,9 @@ func (a *Asker) reading(ctx context.Context, question string, after []string) (*
 			return nil, err
 		}
 	}
+	if err := a.bringDefinitions(search, asked, m); err != nil {
+		return nil, err
+	}
 	found := a.settle(out, asked, m, search, clock)
 	recalled := a.Lessons.recall(asked, m, a.Only)
 	out.Recalled = recalled.likest

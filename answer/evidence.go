@@ -304,7 +304,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, entry, title)
-		e.defines = m.isDefinition(q, e.text, p.Language) || m.isRecipe(q, e.text, around.section.exact|around.title.exact, p.Language) ||
+		e.defines = m.isDefinition(q, e.text, title, p.Language) || m.isRecipe(q, e.text, around.section.exact|around.title.exact, p.Language) ||
 			around.told && s.Kind == layout.ListItem && numberedItem.MatchString(e.text)
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)

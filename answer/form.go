@@ -106,14 +106,14 @@ var saysWhatIs = regexp.MustCompile(`(?i)^\W{0,3}(?:\([^)]*\) )?(?:(?:is|are) (?
 
 // isDefinition tells whether a sentence begins with all that a question asks the nature of,
 // after an article at most, and goes on to say what that is.
-func (m *matcher) isDefinition(q *question, s string, language text.Language) bool {
+func (m *matcher) isDefinition(q *question, s, title string, language text.Language) bool {
 	if len(q.subject) == 0 || !asksWhatIs.MatchString(foldedQuestion(q.standalone)) {
 		return false
 	}
 	if label, cells, row := strings.Cut(s, " · "); row {
-		return m.defines(q, cells, language) || explains.MatchString(cells) && m.names(q, label, language)
+		return m.defines(q, cells, title, language) || explains.MatchString(cells) && m.names(q, label, language)
 	}
-	return m.defines(q, leadIn.ReplaceAllString(s, ""), language)
+	return m.defines(q, leadIn.ReplaceAllString(s, ""), title, language)
 }
 
 // leadIn matches what may stand before a definition, and explains a column of them.
@@ -128,15 +128,16 @@ func (m *matcher) names(q *question, s string, language text.Language) bool {
 	return slices.EqualFunc(text.Tokens(s), q.subject, func(t text.Token, stem string) bool { return stemmer.Stem(t.Word) == stem })
 }
 
-// defines tells whether a sentence is a definition from its first word on.
-func (m *matcher) defines(q *question, s string, language text.Language) bool {
+// defines tells whether a sentence is a definition from its first word on; what the title
+// of its document names may stand before the term, "a Kerberos principal is".
+func (m *matcher) defines(q *question, s, title string, language text.Language) bool {
 	stemmer := m.stemmerOf(language)
 	tokens := text.Tokens(s)
 	if len(tokens) > 0 && determiners[tokens[0].Word] {
 		tokens = tokens[1:]
 	}
-	if len(tokens) > 1 && stemmer.Stem(tokens[0].Word) != q.subject[0] && capitalised(s[tokens[0].Start:tokens[0].End]) && tokens[0].Start > 0 {
-		tokens = tokens[1:] // "a Kerberos principal is"
+	if len(tokens) > 1 && stemmer.Stem(tokens[0].Word) != q.subject[0] && slices.ContainsFunc(text.Tokens(title), func(t text.Token) bool { return t.Word == tokens[0].Word }) {
+		tokens = tokens[1:]
 	}
 	for i, stem := range q.subject {
 		if i >= len(tokens) || stemmer.Stem(tokens[i].Word) != stem {

@@ -152,6 +152,10 @@ func (l *Lessons) accounts(all []likened, q *question, m *matcher, may func(Plac
 	out := map[Place]*account{}
 	var places []Place
 	for _, c := range all {
+		doc, ok := a.Document(c.Hit.Key)
+		if !ok {
+			continue
+		}
 		for _, at := range c.At {
 			if !may(at) {
 				continue
@@ -259,6 +263,27 @@ func (r *recollection) of(at Place) (marks, float64) {
 		return marks{}, 0
 	}
 	return r.told[at], r.taught[at]
+}
+
+// bringDefinitions adds the passages found farther behind that define what is asked about.
+func (a *Asker) bringDefinitions(s *Search, q *question, m *matcher) error {
+	if len(q.subject) == 0 || !asksWhatIs.MatchString(foldedQuestion(q.standalone)) {
+		return nil
+	}
+	all, err := read(s.hits)
+	if err != nil {
+		return err
+	}
+	var places []Place
+	for _, c := range all {
+		for _, at := range c.Passage.Sentences {
+			if m.isDefinition(q, c.Passage.Text[at.Start:at.End], doc.called(), c.Passage.Language) {
+				places = append(places, Place{Key: c.Hit.Key, Ordinal: c.Hit.Ordinal})
+				break
+			}
+		}
+	}
+	return a.bring(s, places...)
 }
 
 // bring adds the passages of some places to the candidates.
