@@ -152,10 +152,6 @@ func (l *Lessons) accounts(all []likened, q *question, m *matcher, may func(Plac
 	out := map[Place]*account{}
 	var places []Place
 	for _, c := range all {
-		doc, ok := a.Document(c.Hit.Key)
-		if !ok {
-			continue
-		}
 		for _, at := range c.At {
 			if !may(at) {
 				continue
@@ -276,6 +272,10 @@ func (a *Asker) bringDefinitions(s *Search, q *question, m *matcher) error {
 	}
 	var places []Place
 	for _, c := range all {
+		doc, ok := a.Document(c.Hit.Key)
+		if !ok {
+			continue
+		}
 		for _, at := range c.Passage.Sentences {
 			if m.isDefinition(q, c.Passage.Text[at.Start:at.End], doc.called(), c.Passage.Language) {
 				places = append(places, Place{Key: c.Hit.Key, Ordinal: c.Hit.Ordinal})
