@@ -90,7 +90,7 @@ const clockTime = `(?i)\b\d{1,2}[:h]\d{2}\b|\b\d{1,2}(?:\.\d{2})?\s?(?:am|pm|a\.
 // happened matches a day, a month of a year, a year or a time of day; happenedIn a sentence
 // that says of a month that something happened in it.
 var (
-	happened   = regexp.MustCompile(`(?i)\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4}\b)?|\b` + month + `\s+(?:\d{1,2}\b(?:,?\s+\d{4}\b)?|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime)
+	happened   = regexp.MustCompile(`(?i)\bfrom \d{1,2} to \d{1,2} ` + month + `(?:\s+\d{4}\b)?|\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4}\b)?|\b` + month + `\s+(?:\d{1,2}\b(?:,?\s+\d{4}\b)?|\d{4}\b)|\b(?:1[5-9]|20)\d{2}\b|` + clockTime)
 	happenedIn = regexp.MustCompile(`(?i)\b(?:was|were)\b[^.;·]*\b(?:in|during) ` + month + `\b`)
 )
 

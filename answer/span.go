@@ -25,7 +25,7 @@ var placeCell = regexp.MustCompile(`(?i) · (?:place|where|location|room|positio
 
 var (
 	quantity = leading("", `(?i:(?:\b1 in \d+\b|(?:`+digits+`|\b`+numberWords+`)\s(?:hours? and (?:`+digits+`|`+numberWords+`)\sminutes?|minutes? and (?:`+digits+`|`+numberWords+`)\sseconds?|days? and (?:`+digits+`|`+numberWords+`)\shours?)\b|\d[\d.,]*\s?[£€$]|[£€$]\s?(?:\d[\d,.]*\d|\d)(?:\s(?:million|billion|thousand)\b)?|(?:`+digits+`|\b`+numberWords+`\b)(?:\s?(?:[×x]\s?10[⁰¹²³⁴⁵⁶⁷⁸⁹⁻]+|million|thousand))?(?:\s?(?:-|–|to|and|à|bis)\s?(?:`+digits+`))?(?:[\s-]?(?:`+units+`))?))`)
-	date     = regexp.MustCompile(`(?i)(?:\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}\b(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:on|by|from|until|till|before|after|since|of) the (?:\d{1,2}(?:st|nd|rd|th)|(?:first|second|third|fourth|fifth|sixth|seventh|eighth|ninth|tenth) (?:working |calendar |full )?(?:day|week|month|year))\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
+	date     = regexp.MustCompile(`(?i)(?:\bfrom \d{1,2} to \d{1,2} ` + month + `(?:\s+\d{4})?\b|\b\d{1,2}(?:st|nd|rd|th)?\s+(?:of\s+)?` + month + `(?:\s+\d{4})?|\b` + month + `\s+\d{1,2}\b(?:,?\s+\d{4})?|\b` + month + `(?:\s+\d{4})?\b|\b(?:1[89]|20)\d{2}\b|\b\d{1,2}[:h]\d{2}\s?(?:am|pm)?\b|\b\d{1,2}\.\d{2}\s?(?:am|pm|Uhr|h)\b|\b\d{1,2}\s?(?:am|pm|h)\b|\b\d{1,2} heures|\bnoon\b|\bmidnight\b|\b(?:on|by|from|until|till|before|after|since|of) the (?:\d{1,2}(?:st|nd|rd|th)|(?:first|second|third|fourth|fifth|sixth|seventh|eighth|ninth|tenth) (?:working |calendar |full )?(?:day|week|month|year))\b|\b(?:Mon|Tues|Wednes|Thurs|Fri|Satur|Sun)days?\b|\b(?:daily|weekly|monthly|quarterly|yearly|annually)\b)`)
 	name     = regexp.MustCompile(`(?:\b(?:Dr|Mr|Mrs|Ms|Prof)\.?\s+)?\b\p{Lu}\p{Ll}+(?:[- ]\p{Lu}\p{Ll}+)+`)
 	office   = regexp.MustCompile(`\b(?:the|The|an?|An?)\s+(?:\p{L}+\s+){0,3}(?:[Mm]anager|[Oo]fficer|[Dd]irector|[Kk]eeper|[Dd]river|[Gg]uard|[Ss]upervisor|[Hh]ead|[Cc]urator|[Ss]taff|[Ww]arden|[Ss]ignaller|[Cc]ontroller|[Tt]rustees?|[Bb]oard|[Ee]ngineer|[Gg]ardener|[Hh]orticulturist|[Tt]echnician|[Cc]hair|[Ff]oreman|[Gg]rower|[Ss]ecretary|[Tt]reasurer|[Aa]uditors?|[Ii]nspector|[Cc]ontractor|[Aa]dministrator|[Uu]sers?|[Oo]perator|[Oo]wner|[Pp]ilot|[Tt]eachers?|[Nn]urse|[Dd]octor|[Ee]xaminer|[Aa]ccountant|[Cc]ashier|[Oo]rganiser|[Vv]isitors?|[Vv]olunteers?|[Tt]eam|[Cc]ommittee|[Dd]epartment)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?(?:(?:,\s+and|,|\s+and)\s+(?:the|a)\s+(?:\p{Lu}\p{L}+|\p{L}+(?:\s\p{L}{4,})?)(?:\s+of\s+(?:the\s+)?\p{L}+(?:\s\p{Lu}\p{Ll}+)?)?)*`)
 	reason   = regexp.MustCompile(`(?i)\b(?:because|since|so that|in order to|to (?:avoid|prevent|protect|keep|stop)|as (?:it|they|the)|due to|owing to|reason|otherwise|therefore|ensur(?:e|es|ing)|prevents?|allows?|makes? it|as a result|parce|car|afin|weil|damit)\b`)
@@ -353,9 +353,25 @@ func (m *matcher) clauseShares(s string, matches [][]int, language text.Language
 				to = at[0]
 			}
 		}
-		out[i] = m.share(m.in(s[from:to], language) &^ m.circumstance)
+		out[i] = m.apart(m.in(s[from:to], language) &^ m.circumstance &^ m.measured)
 	}
 	return out
+}
+
+// apart returns which part of the question's words some bits are, those taken over from
+// earlier questions in full: these tell one clause from another as well.
+func (m *matcher) apart(bits uint64) float64 {
+	sum, all := 0.0, 0.0
+	for i, t := range m.terms {
+		if t.Weight <= halfSoft {
+			continue
+		}
+		all += t.IDF
+		if bits&(1<<min(i, 63)) != 0 {
+			sum += t.IDF
+		}
+	}
+	return sum / max(all, 1)
 }
 
 // labelEnd is where the name of a row ends, whose numbers tell it from others; 0 for
