@@ -209,25 +209,21 @@ func (m *matcher) calibration() *calibration {
 	return calibrated()
 }
 
-// sentences scores the sentences of one passage.
-func (m *matcher) sentences(q *question, number int, c Candidate, standing float64, named uint64, outdated bool) []evidence {
+// surround looks at what the sentences of a passage share.
+func (m *matcher) surround(q *question, number int, c Candidate, standing float64, named uint64) surroundings {
 	p, title := c.Passage, c.Document.called()
-	if isContents(p) {
-		return nil
-	}
 	around := surroundings{
 		section: m.marks(p.SectionPath(), p.Language), title: m.titled(title, p.Language), named: named,
 		scope: p.SectionPath() + " " + title, spans: make([]rank.Span, len(p.Sentences)), standing: standing,
 	}
-	heading := "" // its own, and not those above it
 	if len(p.Section) > 0 {
-		heading = p.Section[len(p.Section)-1]
+		around.own = p.Section[len(p.Section)-1]
 	}
 	if q.want == wantSteps && q.steps {
-		own := m.marks(heading, p.Language)
+		own := m.marks(around.own, p.Language)
 		around.heading = m.share(own.exact) + alike*m.share(own.like)
 	}
-	around.told = m.headedBy(q, heading, around.title.exact, p.Language)
+	around.told = m.headedBy(q, around.own, around.title.exact, p.Language)
 	switch {
 	case q.superlative != nil:
 		around.bands = m.extremes[number]
@@ -241,6 +237,43 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		around.spans[i] = reading.Span(s.Start, s.End)
 		around.whole = around.whole.or(marks{around.spans[i].Exact, around.spans[i].Alike})
 	}
+	return around
+}
+
+// inside returns which terms of the question a sentence has, and whether it holds the kind
+// of thing asked for. The greatest of a column need not be called so, nor a rule for an
+// amount name it; "up to £200" is not about more, and "extension 200" about no money.
+func (m *matcher) inside(q *question, p *passage.Passage, i int, around *surroundings) (there marks, fits bool) {
+	span, band, s := &around.spans[i], around.bands[i], p.Sentences[i]
+	said := p.Text[s.Start:s.End]
+	there = marks{span.Exact, span.Alike}
+	if q.superlative != nil && band > 0 {
+		there = there.or(marks{exact: m.superlative})
+	}
+	switch {
+	case m.amount == 0:
+	case band > 0:
+		there = there.or(marks{exact: m.amount})
+	case band < 0, !strings.ContainsAny(said, "£€$"):
+		there.exact &^= m.amount
+	}
+	fits = m.fits(q, said, s, p.Language) || q.headed(p) != "" || q.picks() && (band > 0 || there.exact&m.superlative != 0)
+	fits = fits && !q.denies(said) && (q.named == nil || q.named.MatchString(said+" "+around.own))
+	// 104 m³ is a volume, and 2.4 kilometres long is how long something is.
+	if fits && (q.measure == nil || q.measure.MatchString(said)) {
+		there = there.or(marks{exact: m.measured})
+	}
+	span.Exact = there.exact
+	return there, fits
+}
+
+// sentences scores the sentences of one passage.
+func (m *matcher) sentences(q *question, number int, c Candidate, standing float64, named uint64, outdated bool) []evidence {
+	p, title := c.Passage, c.Document.called()
+	if isContents(p) {
+		return nil
+	}
+	around := m.surround(q, number, c, standing, named)
 	var out []evidence
 	var label marks
 	entry := "" // the line with that label
@@ -248,28 +281,9 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		if s.Kind == layout.Table && m.superlative != 0 && q.picks() && around.bands[i] == 0 {
 			continue // what is compared with nothing is not the greatest, where something else is
 		}
-		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw, few: m.few}
-		inside := marks{around.spans[i].Exact, around.spans[i].Alike}
-		if q.superlative != nil && around.bands[i] > 0 {
-			inside = inside.or(marks{exact: m.superlative})
-			around.spans[i].Exact = inside.exact
-		}
-		switch {
-		case m.amount == 0:
-		case around.bands[i] > 0: // a rule for it need not name it
-			inside = inside.or(marks{exact: m.amount})
-			around.spans[i].Exact = inside.exact
-		case around.bands[i] < 0, !strings.ContainsAny(e.text, "£€$"): // "up to £200" is not about more, and "extension 200" about no money
-			inside.exact &^= m.amount
-			around.spans[i].Exact = inside.exact
-		}
-		e.fits = m.fits(q, e.text, s, p.Language) || q.headed(p) != "" || q.picks() && (around.bands[i] > 0 || inside.exact&m.superlative != 0)
-		e.fits = e.fits && !q.denies(e.text) && (q.named == nil || q.named.MatchString(e.text+" "+heading))
-		// 104 m³ is a volume, and 2.4 kilometres long is how long something is.
-		if e.fits && (q.measure == nil || q.measure.MatchString(e.text)) {
-			inside = inside.or(marks{exact: m.measured})
-			around.spans[i].Exact = inside.exact
-		}
+		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw, few: m.few, outdated: outdated}
+		var inside marks
+		inside, e.fits = m.inside(q, p, i, &around)
 		together := []rank.Span{around.spans[i]}
 		under := label
 		if s.Row != "" {
@@ -304,25 +318,46 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		}
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, entry, title)
-		e.defines = m.isDefinition(q, e.text, title, p.Language) || m.isRecipe(q, e.text, around.section.exact|around.title.exact, p.Language) ||
-			around.told && s.Kind == layout.ListItem && numberedItem.MatchString(e.text)
+		e.defines = m.answersByForm(q, e.text, s.Kind, &around, title, p.Language)
 		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
 		e.features.follow(m.thread, place)
-		e.outdated = outdated
-		e.astray = (q.follows || q.names) && m.strays(q, inside.or(near).or(around.section).or(under)) || q.staysElsewhere(e.text) || q.turnsRound(e.text) || e.features.Again == 1 && s.Kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone)) && !asksOn.MatchString(e.text)
-		e.score = e.features.score(m.weights(), e.outdated, e.astray)
-		switch {
-		case e.defines:
-			e.score += defining
-		case around.told && (s.Kind == layout.ListItem || orders.MatchString(e.text)):
-			e.score += instructing
-		}
-		if e.taught == 1 {
-			e.score += shown
-		}
+		e.astray = m.astray(q, &e, s.Kind, inside.or(near).or(around.section).or(under))
+		e.score = e.features.score(m.weights(), e.outdated, e.astray) + e.worthOfForm(s.Kind, &around)
 		out = append(out, e)
 	}
 	return out
+}
+
+// answersByForm tells whether a sentence is the definition, the recipe or a step of the
+// procedure that is asked for.
+func (m *matcher) answersByForm(q *question, s string, kind layout.Kind, around *surroundings, title string, language text.Language) bool {
+	return m.isDefinition(q, s, title, language) || m.isRecipe(q, s, around.section.exact|around.title.exact, language) ||
+		around.told && kind == layout.ListItem && numberedItem.MatchString(s)
+}
+
+// worthOfForm is how much better evidence is for what it is by its form, or because
+// somebody has shown it.
+func (e *evidence) worthOfForm(kind layout.Kind, around *surroundings) (worth float64) {
+	switch {
+	case e.defines:
+		worth = defining
+	case around.told && (kind == layout.ListItem || orders.MatchString(e.text)):
+		worth = instructing
+	}
+	if e.taught == 1 {
+		worth += shown
+	}
+	return worth
+}
+
+// astray tells whether evidence is about something else than what is asked, by what
+// follow-ups say themselves, by its contrary, or since it was told already.
+func (m *matcher) astray(q *question, e *evidence, kind layout.Kind, there marks) bool {
+	switch {
+	case (q.follows || q.names) && m.strays(q, there), q.staysElsewhere(e.text), q.turnsRound(e.text):
+		return true
+	}
+	return e.features.Again == 1 && kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone)) && !asksOn.MatchString(e.text)
 }
 
 // strays tells whether nothing of what a follow-up says itself is among the marks of some

@@ -137,6 +137,7 @@ var aside = regexp.MustCompile(`(?i)^\W*(?:for example|as an example|for instanc
 // surroundings are what the sentences of a passage share.
 type surroundings struct {
 	section, title, whole marks
+	own                   string  // their own heading, and not those above it
 	scope                 string  // its section path and title
 	heading               float64 // share of the question in its own heading
 	told                  bool    // that heading says what the question asks how to do, and no more
