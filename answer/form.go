@@ -107,7 +107,7 @@ var saysWhatIs = regexp.MustCompile(`(?i)^\W{0,3}(?:\([^)]*\) )?(?:(?:is|are) (?
 // isDefinition tells whether a sentence begins with all that a question asks the nature of,
 // after an article at most, and goes on to say what that is.
 func (m *matcher) isDefinition(q *question, s, title string, language text.Language) bool {
-	if len(q.subject) == 0 || !asksWhatIs.MatchString(foldedQuestion(q.standalone)) {
+	if !q.whatIs {
 		return false
 	}
 	if label, cells, row := strings.Cut(s, " · "); row {

@@ -54,12 +54,11 @@ var receives = regexp.MustCompile(`\bto (?:the )?(\p{Lu}\pL+(?: (?:of |the )?\p{
 // turnsRound tells whether in a sentence that passes something on which the question has
 // passed to it: the Head of Plant Health reports it to somebody else.
 func (q *question) turnsRound(s string) bool {
-	to := receives.FindStringSubmatch(q.standalone)
-	if to == nil {
+	if q.recipient == "" {
 		return false
 	}
-	at := strings.Index(s, to[1]+" ")
-	return at >= 0 && passesOn.MatchString(s[at+len(to[1]):]) && !strings.HasSuffix(s[:at], "to ") && !strings.HasSuffix(s[:at], "to the ")
+	at := strings.Index(s, q.recipient+" ")
+	return at >= 0 && passesOn.MatchString(s[at+len(q.recipient):]) && !strings.HasSuffix(s[:at], "to ") && !strings.HasSuffix(s[:at], "to the ")
 }
 
 var passesOn = regexp.MustCompile(`^ \pL{3,}s (?:\pL+ ){0,4}to (?:the |an? )?\pL`)

@@ -58,6 +58,8 @@ type question struct {
 	amounts     []amount        // that it names
 	numbers     []string        // that name something: of a train, of a year
 	names       bool            // it only names something, "and for volunteers?"
+	recipient   string          // to whom something is said or given; empty where that is not asked
+	whatIs      bool            // it asks what something is, and nothing of it
 	inYear      map[string]bool // of these, the years in which something is asked to have been
 	oppositions []opposition    // words of which a sentence may say the contrary
 	stays       *regexp.Regexp  // the contrary of "stay in"; may be nil
@@ -217,6 +219,10 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	q.steps = asksSteps.MatchString(folded)
 	q.superlative = superlativeOf(folded)
 	q.numbers = namingNumbers(q.standalone, q.language)
+	if to := receives.FindStringSubmatch(q.standalone); to != nil {
+		q.recipient = to[1]
+	}
+	q.whatIs = len(q.subject) > 0 && asksWhatIs.MatchString(foldedQuestion(q.standalone))
 	q.inYear = yearsIn(foldedQuestion(q.standalone))
 	if q.superlative != nil && len(q.query.Terms) > 1 {
 		for i := range q.query.Terms {

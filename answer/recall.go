@@ -263,7 +263,7 @@ func (r *recollection) of(at Place) (marks, float64) {
 
 // bringDefinitions adds the passages found farther behind that define what is asked about.
 func (a *Asker) bringDefinitions(s *Search, q *question, m *matcher) error {
-	if len(q.subject) == 0 || !asksWhatIs.MatchString(foldedQuestion(q.standalone)) {
+	if !q.whatIs {
 		return nil
 	}
 	all, err := read(s.hits)
