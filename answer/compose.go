@@ -42,9 +42,9 @@ const formless = 0.5
 // else the term stands.
 const defined = 0.8
 
-// formless tells whether that evidence is not of the kind that is asked for matters. What
+// wantsForm tells whether that evidence is not of the kind that is asked for matters. What
 // lessons tell of may count something by another name, but not by no number.
-func (m *matcher) formless(q *question, e *evidence, at Place) bool {
+func (m *matcher) wantsForm(q *question, e *evidence, at Place) bool {
 	switch {
 	case e.taught == 0:
 		return q.want == wantValue || q.want == wantPerson || q.counted != ""
@@ -80,7 +80,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		}
 		out.Signals = signals(found)
 		out.Confidence = out.Signals.confidence(m.calibration())
-		if !found[0].fits && m.formless(q, &found[0], placeOf(&found[0], candidates)) {
+		if !found[0].fits && m.wantsForm(q, &found[0], placeOf(&found[0], candidates)) {
 			out.Confidence *= formless
 		}
 		if found[0].literal == 0 || found[0].features.Misnumber == 1 {
@@ -89,15 +89,15 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		if found[0].faint(m) || found[0].astray {
 			out.Confidence *= formless
 		}
-	}
-	if len(found) > 0 && found[0].defines {
-		out.Confidence = max(out.Confidence, defined)
-	}
-	if len(found) > 0 && found[0].taught == 1 {
-		out.Confidence = 1 // somebody has said so
+		if found[0].defines {
+			out.Confidence = max(out.Confidence, defined)
+		}
+		if found[0].taught == 1 {
+			out.Confidence = 1 // somebody has said so
+		}
 	}
 	if len(found) == 0 || out.Confidence < out.from {
-		out.Text = refusal(q, candidates, len(found) > 0 && found[0].exact >= spokenOf)
+		out.Text = refusal(q, candidates, len(found) > 0 && found[0].exact >= allSpoken)
 		nearest := byEvidence(candidates, found)
 		out.Nearest = nearestPassages(nearest)
 		out.Missing = append(out.Missing, absent(m, nearest)...)
@@ -118,7 +118,7 @@ func compose(out *Answer, q *question, m *matcher, found []evidence, candidates 
 		from = chosen[i]
 	}
 	if from.fits || q.want != wantQuantity {
-		out.Short = capital(cmp.Or(short(q, m, from.text, top.Passage.Language), q.headed(top.Passage), pointsTo(q, from.text, top.Passage, top.Document.Title), from.label))
+		out.Short = capital(cmp.Or(short(q, m, from.text, top.Passage.Language), q.headed(headingOf(top.Passage)), pointsTo(q, from.text, top.Passage, top.Document.Title), from.label))
 	}
 	if torn(q, m, out.Short, found[0], chosen, candidates) {
 		out.Short = "" // either might be meant, so neither is said first
@@ -478,9 +478,9 @@ func joinStatements(out *Answer) string {
 	return strings.Join(parts, "\n")
 }
 
-// spokenOf is which share of what was asked about has to stand together, word for word, for
+// allSpoken is which share of what was asked about has to stand together, word for word, for
 // the documents to speak of it, though no sentence surely answers.
-const spokenOf = 0.99
+const allSpoken = 0.99
 
 // refusal says that nothing answers, or nothing surely where the documents speak of it all.
 func refusal(q *question, candidates []Candidate, spoken bool) string {

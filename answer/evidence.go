@@ -29,8 +29,8 @@ type evidence struct {
 	fits      bool    // holds the kind of thing that was asked for
 	step      bool    // is an item of a list, where a list is asked for
 	row       bool    // is a row that has all that was asked, where a list is asked for
-	defines   bool    // is the definition, the recipe or the procedure that is asked for
 	label     string  // the name of such a row, where that is what was asked for: "C1", of stores
+	defines   bool    // is the definition, the recipe or the procedure that is asked for
 	missing   []string
 	gap       float64 // worth of the weightiest term that is missing, of all
 	literal   float64 // share of the question's literals that stand here or close by
@@ -58,20 +58,14 @@ func listed(a, b *evidence) bool { return a.row && b.row && a.features.Inside ==
 // of it, and has something else that was asked for in a cell, "Against: mildew"; and by
 // which name it goes, if that answers.
 func (m *matcher) oneOf(q *question, row, of string, language text.Language) (ok bool, label string) {
-	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
-	if kind == nil {
-		return false, ""
-	}
-	stemmer := m.stemmerOf(language)
-	isKind := func(name string) bool { return stemmer.Stem(strings.ToLower(name)) == stemmer.Stem(kind[1]) }
 	cells := strings.Split(row, " · ")
-	named, holds := isKind(of), false
+	named, holds := m.isOf(q.kind, of, language), false
 	if named && !asked(m, cells[0], language) {
 		label = cells[0]
 	}
 	for _, cell := range cells[1:] {
 		name, value, _ := strings.Cut(cell, ": ")
-		named = named || isKind(name)
+		named = named || m.isOf(q.kind, name, language)
 		holds = holds || m.in(value, language)&m.own != 0
 	}
 	return named && holds, label
@@ -214,15 +208,13 @@ func (m *matcher) surround(q *question, number int, c Candidate, standing float6
 	p, title := c.Passage, c.Document.called()
 	around := surroundings{
 		section: m.marks(p.SectionPath(), p.Language), title: m.titled(title, p.Language), named: named,
-		scope: p.SectionPath() + " " + title, spans: make([]rank.Span, len(p.Sentences)), standing: standing,
-	}
-	if len(p.Section) > 0 {
-		around.own = p.Section[len(p.Section)-1]
+		own: headingOf(p), scope: p.SectionPath() + " " + title, spans: make([]rank.Span, len(p.Sentences)), standing: standing,
 	}
 	if q.want == wantSteps && q.steps {
 		own := m.marks(around.own, p.Language)
 		around.heading = m.share(own.exact) + alike*m.share(own.like)
 	}
+	around.dated = q.headed(around.own) != ""
 	around.told = m.headedBy(q, around.own, around.title.exact, p.Language)
 	switch {
 	case q.superlative != nil:
@@ -257,7 +249,7 @@ func (m *matcher) inside(q *question, p *passage.Passage, i int, around *surroun
 	case band < 0, !strings.ContainsAny(said, "£€$"):
 		there.exact &^= m.amount
 	}
-	fits = m.fits(q, said, s, p.Language) || q.headed(p) != "" || q.picks() && (band > 0 || there.exact&m.superlative != 0)
+	fits = m.fits(q, said, s, p.Language) || around.dated || q.picks() && (band > 0 || there.exact&m.superlative != 0)
 	fits = fits && !q.denies(said) && (q.named == nil || q.named.MatchString(said+" "+around.own))
 	// 104 m³ is a volume, and 2.4 kilometres long is how long something is.
 	if fits && (q.measure == nil || q.measure.MatchString(said)) {
@@ -353,11 +345,8 @@ func (e *evidence) worthOfForm(kind layout.Kind, around *surroundings) (worth fl
 // astray tells whether evidence is about something else than what is asked, by what
 // follow-ups say themselves, by its contrary, or since it was told already.
 func (m *matcher) astray(q *question, e *evidence, kind layout.Kind, there marks) bool {
-	switch {
-	case (q.follows || q.names) && m.strays(q, there), q.staysElsewhere(e.text), q.turnsRound(e.text):
-		return true
-	}
-	return e.features.Again == 1 && kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone)) && !asksOn.MatchString(e.text)
+	return (q.follows || q.names) && m.strays(q, there) || q.staysElsewhere(e.text) || q.turnsRound(e.text) ||
+		e.features.Again == 1 && kind != layout.Table && asksOn.MatchString(foldedQuestion(q.standalone)) && !asksOn.MatchString(e.text)
 }
 
 // strays tells whether nothing of what a follow-up says itself is among the marks of some

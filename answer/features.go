@@ -140,6 +140,7 @@ type surroundings struct {
 	own                   string  // their own heading, and not those above it
 	scope                 string  // its section path and title
 	heading               float64 // share of the question in its own heading
+	dated                 bool    // that heading says when, where that is asked
 	told                  bool    // that heading says what the question asks how to do, and no more
 	bands                 []float64
 	named                 uint64 // terms that name some documents and not others

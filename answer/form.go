@@ -111,7 +111,7 @@ func (m *matcher) isDefinition(q *question, s, title string, language text.Langu
 		return false
 	}
 	if label, cells, row := strings.Cut(s, " · "); row {
-		return m.defines(q, cells, title, language) || explains.MatchString(cells) && m.names(q, label, language)
+		return m.defines(q, cells, title, language) || explains.MatchString(cells) && m.isSubject(q, label, language)
 	}
 	return m.defines(q, leadIn.ReplaceAllString(s, ""), title, language)
 }
@@ -122,8 +122,8 @@ var (
 	explains = regexp.MustCompile(`^(?:(?i:meaning|definition|explanation|what it (?:is|means)): |(?i:description): (?:An?|The|Any) )`)
 )
 
-// names tells whether a text is what the question asks the nature of, and no more.
-func (m *matcher) names(q *question, s string, language text.Language) bool {
+// isSubject tells whether a text is what the question asks the nature of, and no more.
+func (m *matcher) isSubject(q *question, s string, language text.Language) bool {
 	stemmer := m.stemmerOf(language)
 	return slices.EqualFunc(text.Tokens(s), q.subject, func(t text.Token, stem string) bool { return stemmer.Stem(t.Word) == stem })
 }
@@ -161,15 +161,26 @@ func (m *matcher) isRecipe(q *question, s string, known uint64, language text.La
 		return false
 	}
 	clause := toDo.FindStringSubmatch(s)
-	return clause != nil && m.own&^(m.in(clause[1], language)|known) == 0 && m.own&m.in(clause[1], language) != 0 && m.added(clause[1], language) == 0
+	return clause != nil && m.saysJust(clause[1], known, language) != 0
+}
+
+// saysJust returns the terms of its own that a question has in a text, if these are all but
+// known ones and the text says nothing else; 0 if not.
+func (m *matcher) saysJust(s string, known uint64, language text.Language) uint64 {
+	there := m.own & m.in(s, language)
+	if m.own&^(there|known) != 0 || m.added(s, language) > 0 {
+		return 0
+	}
+	return there
 }
 
 // headedBy tells whether a heading says what a question asks how to do, and no more:
 // "Recording a Stock Split".
 func (m *matcher) headedBy(q *question, heading string, known uint64, language text.Language) bool {
-	heading = strings.TrimLeft(heading, "0123456789. ")
-	there := m.in(heading, language)
-	return (q.howTo || q.want == wantSteps) && there&m.own != 0 && m.own&^(there|known) == 0 && m.own&there&^known != 0 && m.added(heading, language) == 0
+	if !q.howTo && q.want != wantSteps {
+		return false
+	}
+	return m.saysJust(strings.TrimLeft(heading, "0123456789. "), known, language)&^known != 0
 }
 
 // tool has words for what does something, and saysWhatDoes matches what says so.

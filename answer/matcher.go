@@ -101,7 +101,8 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 			}
 		}
 	}
-	spelt := strings.Fields(spelledUnit.FindString(foldedQuestion(q.standalone)))
+	folded := foldedQuestion(q.standalone)
+	spelt := strings.Fields(spelledUnit.FindString(folded))
 	for i, t := range q.query.Terms {
 		if strings.HasPrefix(t.Word, "how ") || q.units != nil && slices.Contains(spelt, t.Word) || q.want == wantQuantity && q.units != nil && quantities[t.Word] {
 			m.measured |= 1 << min(i, 63)
@@ -110,7 +111,6 @@ func newMatcher(q *question, asked *rank.Asked) *matcher {
 	for _, word := range properNames(q.standalone, q.language) {
 		m.proper |= m.in(word, q.language)
 	}
-	folded := foldedQuestion(q.standalone)
 	stemmer := m.stemmerOf(q.language)
 	m.spoken = map[string]bool{}
 	for _, word := range strings.Fields(folded) {

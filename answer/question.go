@@ -58,6 +58,7 @@ type question struct {
 	amounts     []amount        // that it names
 	numbers     []string        // that name something: of a train, of a year
 	names       bool            // it only names something, "and for volunteers?"
+	kind        string          // of what thing it asks which one, "product"; empty where it does not
 	recipient   string          // to whom something is said or given; empty where that is not asked
 	whatIs      bool            // it asks what something is, and nothing of it
 	inYear      map[string]bool // of these, the years in which something is asked to have been
@@ -143,12 +144,11 @@ func soften(q *index.Query, folded string) {
 	if m := owners.FindStringSubmatch(folded); m != nil {
 		owner = m[1]
 	}
-	lately := words(strings.Join(recently.FindAllString(folded, -1), " "))
-	first := ""
+	when := words(strings.Join(recently.FindAllString(folded, -1), " "))
 	if firstOfAll.MatchString(folded) {
-		first = "first" // of all that is done, and of nothing
+		when["first"] = true // of all that is done, and of nothing
 	}
-	soft := func(word string) bool { return softWords[word] || word == owner || word == first || lately[word] }
+	soft := func(word string) bool { return softWords[word] || word == owner || when[word] }
 	hard := 0
 	for _, t := range q.Terms {
 		if !soft(t.Word) && t.Weight > softWeight {
@@ -222,8 +222,10 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	if to := receives.FindStringSubmatch(q.standalone); to != nil {
 		q.recipient = to[1]
 	}
-	q.whatIs = len(q.subject) > 0 && asksWhatIs.MatchString(foldedQuestion(q.standalone))
-	q.inYear = yearsIn(foldedQuestion(q.standalone))
+	standalone := foldedQuestion(q.standalone)
+	q.kind = kindOf(standalone)
+	q.whatIs = len(q.subject) > 0 && asksWhatIs.MatchString(standalone)
+	q.inYear = yearsIn(standalone)
 	if q.superlative != nil && len(q.query.Terms) > 1 {
 		for i := range q.query.Terms {
 			if t := &q.query.Terms[i]; t.Word == q.superlative.word {

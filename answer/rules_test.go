@@ -13,7 +13,7 @@ import (
 // questionOf makes a question of its words, each worth the same.
 func questionOf(s string) *question {
 	folded := foldedQuestion(s)
-	q := &question{standalone: s, language: "en", want: wantOf(s)}
+	q := &question{standalone: s, language: "en", want: wantOf(s), kind: kindOf(folded)}
 	q.attribute, q.byVerb = attributeOf(folded)
 	q.units, q.named = dimensionOf(folded)
 	stemmer := text.NewStemmer("en")

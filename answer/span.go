@@ -67,13 +67,21 @@ func short(q *question, m *matcher, s string, language text.Language) string {
 // monthly matches a heading that is the name of a month.
 var monthly = regexp.MustCompile(`(?i)^(?:[\d.]+\s+)?(` + month + `)$`)
 
-// headed returns the month that a passage is headed by, where a time is asked for: what
-// stands under "17.9 September" is done then.
-func (q *question) headed(p *passage.Passage) string {
-	if q.want != wantDate && q.want != wantValue || len(p.Section) == 0 {
+// headingOf returns a passage's own heading, and not those above it.
+func headingOf(p *passage.Passage) string {
+	if len(p.Section) == 0 {
 		return ""
 	}
-	m := monthly.FindStringSubmatch(p.Section[len(p.Section)-1])
+	return p.Section[len(p.Section)-1]
+}
+
+// headed returns the month that a heading is, where a time is asked for: what stands under
+// "17.9 September" is done then.
+func (q *question) headed(heading string) string {
+	if q.want != wantDate && q.want != wantValue {
+		return ""
+	}
+	m := monthly.FindStringSubmatch(heading)
 	if m == nil || q.want == wantValue && !q.value.MatchString(m[1]) {
 		return ""
 	}
@@ -90,8 +98,7 @@ func pointsTo(q *question, s string, p *passage.Passage, title string) string {
 	if at == nil {
 		return ""
 	}
-	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
-	if q.want != wantPlace && (kind == nil || kind[1] != at[1]) {
+	if q.want != wantPlace && q.kind != at[1] {
 		return ""
 	}
 	named := regexp.MustCompile(`(?:\p{Lu}\pL+ ){1,3}` + capital(at[1]) + `\b|\b` + capital(at[1]) + ` \p{Lu}?\d+\b`)
@@ -147,6 +154,20 @@ func (q *question) unitsIn(s string) *regexp.Regexp {
 
 var whichThing = regexp.MustCompile(`^(?:and |but |so |in |at |on |of |from |to |for |under |against )*(?:which|what) (?:(?:is|are|was|were) the \pL+est )?(\pL{3,})`)
 
+// kindOf returns of what thing a folded question asks which one.
+func kindOf(folded string) string {
+	if m := whichThing.FindStringSubmatch(folded); m != nil {
+		return m[1]
+	}
+	return ""
+}
+
+// isOf tells whether the name of a column is that of a kind of thing.
+func (m *matcher) isOf(kind, column string, language text.Language) bool {
+	stemmer := m.stemmerOf(language)
+	return kind != "" && stemmer.Stem(strings.ToLower(column)) == stemmer.Stem(kind)
+}
+
 // apposition matches a name with what that is: "Tansy, the battery locomotive,".
 var apposition = regexp.MustCompile(`^(\p{Lu}\pL+(?: \p{Lu}\pL+)*), (?:the|an?) (?:\pL+ ){0,2}?(\pL+),`)
 
@@ -154,9 +175,8 @@ var apposition = regexp.MustCompile(`^(\p{Lu}\pL+(?: \p{Lu}\pL+)*), (?:the|an?) 
 // is asked for, "Product: Nematodes", or the row's name where a superlative is true of it.
 func picked(q *question, m *matcher, s string, language text.Language) string {
 	label, cells, row := strings.Cut(s, " · ")
-	kind := whichThing.FindStringSubmatch(foldedQuestion(q.standalone))
 	if !row {
-		if of := apposition.FindStringSubmatch(s); of != nil && kind != nil && m.marks(of[2], language).any()&m.in(kind[1], q.language) != 0 {
+		if of := apposition.FindStringSubmatch(s); of != nil && q.kind != "" && m.marks(of[2], language).any()&m.in(q.kind, q.language) != 0 {
 			return of[1]
 		}
 		return ""
@@ -166,19 +186,18 @@ func picked(q *question, m *matcher, s string, language text.Language) string {
 			return cell
 		}
 	}
-	if kind == nil {
+	if q.kind == "" {
 		return ""
 	}
-	stemmer := m.stemmerOf(language)
 	for _, cell := range strings.Split(cells, " · ") {
 		name, value, named := strings.Cut(cell, ": ")
-		if named && value != "" && stemmer.Stem(strings.ToLower(name)) == stemmer.Stem(kind[1]) && !asked(m, value, language) {
+		if named && value != "" && m.isOf(q.kind, name, language) && !asked(m, value, language) {
 			return value
 		}
 	}
 	if q.picks() && !asked(m, label, language) {
 		if _, err := strconv.Atoi(label); err == nil {
-			return kind[1] + " " + label
+			return q.kind + " " + label
 		}
 		return label
 	}
@@ -353,14 +372,14 @@ func (m *matcher) clauseShares(s string, matches [][]int, language text.Language
 				to = at[0]
 			}
 		}
-		out[i] = m.apart(m.in(s[from:to], language) &^ m.circumstance &^ m.measured)
+		out[i] = m.tellsApart(m.in(s[from:to], language) &^ m.circumstance &^ m.measured)
 	}
 	return out
 }
 
-// apart returns which part of the question's words some bits are, those taken over from
+// tellsApart returns which part of the question's words some bits are, those taken over from
 // earlier questions in full: these tell one clause from another as well.
-func (m *matcher) apart(bits uint64) float64 {
+func (m *matcher) tellsApart(bits uint64) float64 {
 	sum, all := 0.0, 0.0
 	for i, t := range m.terms {
 		if t.Weight <= halfSoft {

@@ -125,10 +125,10 @@ type column struct {
 func (m *matcher) greatest(asked *superlative, candidates []Candidate) [][]float64 {
 	columns := map[string]*column{} // by document, section and name
 	keys, out, shares := make([]string, len(candidates)), make([][]float64, len(candidates)), make([][]float64, len(candidates))
-	worths := make([]float64, len(candidates)) // of the columns that are compared
+	worths, most := make([]float64, len(candidates)), 0.0 // of the columns that are compared
 	for i, c := range candidates {
 		name, worth, numbers, shared := m.numbers(asked, c.Passage)
-		worths[i], shares[i] = worth, shared
+		worths[i], shares[i], most = worth, shared, max(most, worth)
 		keys[i], out[i] = c.DocumentID+"\n"+c.Passage.SectionPath()+"\n"+name, numbers
 		for k, n := range numbers {
 			if math.IsNaN(n) {
@@ -153,7 +153,7 @@ func (m *matcher) greatest(asked *superlative, candidates []Candidate) [][]float
 		all := columns[keys[i]]
 		for k, n := range numbers {
 			switch {
-			case math.IsNaN(n) || all.rows < fewestRows || worths[i] < slices.Max(worths)/2: // another column is meant
+			case math.IsNaN(n) || all.rows < fewestRows || worths[i] < most/2: // another column is meant
 				numbers[k] = 0
 			case n == all.best && shares[i][k] == all.most:
 				numbers[k] = 1
