@@ -1,0 +1,5 @@
+//go:build !amd64
+
+package encoder
+
+func available() []*kernels { return []*kernels{&plain} }

