@@ -12,19 +12,16 @@ package answer
 import (
 	"context"
 	"maps"
-	"runtime"
 	"slices"
 	"strings"
 	"time"
 
-	"golang.org/x/sync/errgroup"
-
-	"jardinet/embed"
 	"jardinet/endpoint"
 	"jardinet/index"
 	"jardinet/passage"
 	"jardinet/rank"
 	"jardinet/text"
+	"jardinet/wording"
 )
 
 // A State tells what came of a question.
@@ -164,7 +161,6 @@ type Candidate struct {
 	Passage    *passage.Passage
 	Score      float64
 	Features   rank.Features
-	Raw        rank.Features // not compared with the other candidates
 }
 
 // An Asker answers questions from one index.
@@ -173,8 +169,10 @@ type Asker struct {
 	// Document tells of the document under a key of the index; ok is false
 	// for one that has just been removed.
 	Document func(key string) (d Document, ok bool)
-	// Rank widens searches and orders what they find by meaning.
+	// Rank finds passages.
 	Rank *rank.Ranker
+	// Wording reads them.
+	Wording *wording.Ranker
 	// Style is how answers shall be.
 	Style Style
 	// Draft is handed what an outside model says, as it comes; nil for nobody.
@@ -190,24 +188,21 @@ type Asker struct {
 	// before is the last question of a conversation that was answered; nil where there is
 	// none.
 	before *turn
-	// Embed returns a question's vector where the index's vectors are not of
-	// the ranker's model; nil or an error does without.
-	Embed func(ctx context.Context, question string) ([]float32, error)
+	// Embed returns a question's vector in the index's space; nil or an error does
+	// without.
+	Embed func(ctx context.Context, question string, language text.Language) ([]float32, error)
 }
 
-// So many passages of each kind (by words, by like words, by vector) are found
-// and put into order, and of those so many are looked at for evidence.
-const (
-	pool  = 60
-	depth = 30
-)
+// depth is how many passages are looked at for evidence.
+const depth = 30
 
 // A Search is what was found for a query, and how.
 type Search struct {
 	Candidates []Candidate
 	Query      index.Query
 	Weights    rank.Weights
-	asked      *rank.Asked
+	asked      *wording.Asked
+	question   rank.Question
 	weighed    *index.Weighed
 	hits       []index.Hit
 }
@@ -260,77 +255,50 @@ func (a *Asker) search(ctx context.Context, question string, language text.Langu
 	q.Keep = a.Only
 	soften(q, foldedQuestion(question))
 	out.Weights = a.Rank.Weights
-	a.Index.Correct(q, func(word string) bool { return a.Rank.Model.Find(word, language) >= 0 })
+	a.Index.Correct(q, func(word string) bool { return a.Wording.Model.Find(word, language) >= 0 })
+	out.question = rank.Question{Text: question, Language: language, Query: *q}
+	out.question.Query.Terms = slices.Clone(q.Terms)
+	out.question.Query.Vector = a.vector(ctx, question, language)
+	found, err := a.Rank.Search(ctx, a.Index, &out.question, top)
+	if err != nil {
+		return err
+	}
+	for _, c := range found {
+		out.hits = append(out.hits, c.Hit)
+	}
 	own := len(q.Terms)
-	out.asked = a.Rank.Ask(question, language, q, a.Index.Languages())
+	out.asked = a.Wording.Ask(question, language, q, a.Index.Languages())
 	weighCarried(q.Terms[:own], q.Terms[own:])
-	q.Vector = a.vector(ctx, question, out.asked)
-	out.weighed = a.Index.Weigh(q)
-	hits, err := out.weighed.Best(ctx, max(top, pool))
-	if err != nil {
-		return err
-	}
+	a.Index.Weigh(q)
+	out.weighed = a.Index.Weigh(&out.question.Query)
 	out.asked.Ready()
-	out.hits = hits
-	return a.take(out, slices.Clone(hits), func(i int, _ rank.Candidate) bool { return i < top })
-}
-
-// take reads the passages that were found, orders them by meaning and takes those for
-// candidates that are to be kept by their place, from 0.
-func (a *Asker) take(out *Search, hits []index.Hit, keep func(i int, c rank.Candidate) bool) error {
-	documents := map[string]Document{}
-	hits = slices.DeleteFunc(hits, func(h index.Hit) bool {
-		doc, ok := a.Document(h.Key)
-		documents[h.Key] = doc
-		return !ok
-	})
-	ranked, err := read(hits)
-	if err != nil {
-		return err
-	}
-	a.Rank.Order(out.asked, ranked)
-	for i, c := range ranked {
-		if keep(i, c) {
-			out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, c.Hit.Ordinal, documents[c.Hit.Key], c.Passage, c.Score, c.Features, c.Raw})
-		}
-	}
+	a.take(out, found, func(i int, _ rank.Candidate) bool { return i < top })
 	return nil
 }
 
-// read unpacks the passages that were found, on all cores.
-func read(hits []index.Hit) ([]rank.Candidate, error) {
-	out := make([]rank.Candidate, len(hits))
-	var group errgroup.Group
-	workers := runtime.GOMAXPROCS(0)
-	for w := range workers {
-		group.Go(func() error {
-			for i := w; i < len(hits); i += workers {
-				data, err := hits[i].Stored()
-				if err != nil {
-					return err
-				}
-				p, err := passage.Decode(data)
-				if err != nil {
-					return err
-				}
-				out[i] = rank.Candidate{Hit: hits[i], Passage: p, Score: hits[i].Score}
-			}
-			return nil
-		})
+// take takes those of ranked passages for candidates that are to be kept by their place,
+// from 0.
+func (a *Asker) take(out *Search, ranked []rank.Candidate, keep func(i int, c rank.Candidate) bool) {
+	documents := map[string]Document{}
+	ranked = slices.DeleteFunc(ranked, func(c rank.Candidate) bool {
+		doc, ok := a.Document(c.Hit.Key)
+		documents[c.Hit.Key] = doc
+		return !ok
+	})
+	for i, c := range ranked {
+		if keep(i, c) {
+			out.Candidates = append(out.Candidates, Candidate{c.Hit.Key, c.Hit.Ordinal, documents[c.Hit.Key], c.Passage, c.Score, c.Features})
+		}
 	}
-	return out, group.Wait()
 }
 
 // vector returns the question's vector in the index's space, nil if there is
 // none.
-func (a *Asker) vector(ctx context.Context, question string, asked *rank.Asked) []float32 {
-	if a.Index.Space().Model == embed.Name() {
-		return asked.Vector()
-	}
+func (a *Asker) vector(ctx context.Context, question string, language text.Language) []float32 {
 	if a.Embed == nil {
 		return nil
 	}
-	v, err := a.Embed(ctx, question)
+	v, err := a.Embed(ctx, a.Rank.Glossary.Explain(question, language), language)
 	if err != nil {
 		return nil
 	}

@@ -1,16 +1,20 @@
 package answer
 
 import (
+	"context"
 	"slices"
 	"strings"
 	"testing"
 
+	"jardinet/embed"
+	"jardinet/encoder"
 	"jardinet/index"
 	"jardinet/layout"
 	"jardinet/passage"
 	"jardinet/pdf"
 	"jardinet/rank"
 	"jardinet/text"
+	"jardinet/wording"
 )
 
 // A source is a document of the test: sections with lines, a line being a
@@ -44,7 +48,7 @@ func asker(t *testing.T) *Asker {
 
 func askerOf(t *testing.T, sources ...source) *Asker {
 	t.Helper()
-	x, err := index.Open(t.TempDir(), index.Space{})
+	x, err := index.Open(t.TempDir(), index.Space{Model: embed.Name(), Dimensions: embed.Dimensions})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -58,13 +62,30 @@ func askerOf(t *testing.T, sources ...source) *Asker {
 			if err != nil {
 				t.Fatal(err)
 			}
-			entry.Passages = append(entry.Passages, index.Passage{Heading: s.title + " " + section[0], Body: p.Text, Language: s.language, Stored: stored})
+			entry.Passages = append(entry.Passages, index.Passage{
+				Heading: s.title + " " + section[0], Body: p.Text, Language: s.language, Stored: stored,
+				Vector: vectorOf(t, encoder.Passage, s.title+" › "+section[0]+": "+p.Text, s.language),
+			})
 		}
 		if err := x.Apply([]index.Document{entry}, nil); err != nil {
 			t.Fatal(err)
 		}
 	}
-	return &Asker{Index: x, Rank: rank.New(), Document: func(key string) (Document, bool) { d, ok := documents[key]; return d, ok }}
+	return &Asker{
+		Index: x, Rank: rank.New(), Wording: wording.New(), Document: func(key string) (Document, bool) { d, ok := documents[key]; return d, ok },
+		Embed: func(_ context.Context, question string, language text.Language) ([]float32, error) {
+			return vectorOf(t, encoder.Query, question, language), nil
+		},
+	}
+}
+
+func vectorOf(t *testing.T, role encoder.Role, body string, language text.Language) []float32 {
+	t.Helper()
+	vectors, err := embed.Texts(context.Background(), role, embed.Text{Body: body, Language: language})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return vectors[0]
 }
 
 // made makes the passage of a section, on the page after its number.

@@ -109,7 +109,7 @@ func signals(found []evidence) Signals {
 	f := &e.features
 	s := Signals{
 		Coverage: e.coverage, Inside: math.Sqrt(f.Inside + alike*f.Like), Gap: f.Gap, Literal: f.Literal, Unfit: f.Unfit, Apart: f.Apart,
-		Words: e.passage.Wide, Soft: e.passage.Soft, Window: e.passage.Window, Standing: better(f.Standing, 0),
+		Words: e.passage.Words, Soft: e.passage.Coverage, Window: e.passage.Meaning, Standing: better(f.Standing, 0),
 		Pairs: f.Pairs, Around: f.Around, Section: f.Section, Margin: 1, Score: e.score / 10, Few: e.few, Exact: e.exact, Unnamed: f.Unnamed, Nobody: e.nobody, Lacks: f.Lacks, Near: e.near, Misnumber: f.Misnumber, Missed: e.missed, Swapped: e.swapped, Along: f.Along, Taught: odds(e.taught),
 	}
 	for i := range found {

@@ -55,7 +55,7 @@ func TestTallies(t *testing.T) {
 func TestCountedByAnotherWord(t *testing.T) {
 	a := asker(t)
 	q := a.analyse("How many carriages are there?", nil)
-	a.Rank.Ask("How many carriages are there?", "en", &q.query, []text.Language{"en"})
+	a.Wording.Ask("How many carriages are there?", "en", &q.query, []text.Language{"en"})
 	m := newMatcher(q, nil)
 	if !m.fits(q, "Bryony · Most coaches: 6", passage.Sentence{}, "en") || m.fits(q, "Bryony · Most people: 6", passage.Sentence{}, "en") {
 		t.Errorf("carriages are not counted as coaches: %v", m.things)

@@ -16,6 +16,7 @@ import (
 	"jardinet/passage"
 	"jardinet/rank"
 	"jardinet/text"
+	"jardinet/wording"
 )
 
 // Evidence is a sentence that may answer.
@@ -208,7 +209,7 @@ func (m *matcher) surround(q *question, number int, c Candidate, standing float6
 	p, title := c.Passage, c.Document.called()
 	around := surroundings{
 		section: m.marks(p.SectionPath(), p.Language), title: m.titled(title, p.Language), named: named,
-		own: headingOf(p), scope: p.SectionPath() + " " + title, spans: make([]rank.Span, len(p.Sentences)), standing: standing,
+		own: headingOf(p), scope: p.SectionPath() + " " + title, spans: make([]wording.Span, len(p.Sentences)), standing: standing,
 	}
 	if q.want == wantSteps && q.steps {
 		own := m.marks(around.own, p.Language)
@@ -273,15 +274,15 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		if s.Kind == layout.Table && m.superlative != 0 && q.picks() && around.bands[i] == 0 {
 			continue // what is compared with nothing is not the greatest, where something else is
 		}
-		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Raw, few: m.few, outdated: outdated}
+		e := evidence{candidate: number, sentence: i, text: p.Text[s.Start:s.End], passage: c.Features, few: m.few, outdated: outdated}
 		var inside marks
 		inside, e.fits = m.inside(q, p, i, &around)
-		together := []rank.Span{around.spans[i]}
+		together := []wording.Span{around.spans[i]}
 		under := label
 		if s.Row != "" {
 			under = under.or(m.titled(s.Row, p.Language)) // a row is an entry under the name of its first column
 		}
-		near := beside(p, around.spans, i, func(s rank.Span) { together = append(together, s) })
+		near := beside(p, around.spans, i, func(s wording.Span) { together = append(together, s) })
 		place := Place{c.DocumentID, c.Ordinal, i}
 		told, taught := m.recalled.of(place)
 		m.cover(&e, inside, near, around.section.or(under).or(told), around.title, around.whole)
@@ -311,7 +312,7 @@ func (m *matcher) sentences(q *question, number int, c Candidate, standing float
 		e.apart = m.lacks(q, found) && !(e.fits && q.want == wantQuantity && q.units != nil)
 		e.literal = m.literals(p, i, entry, title)
 		e.defines = m.answersByForm(q, e.text, s.Kind, &around, title, p.Language)
-		e.features = m.features(q, &e, p, &around, under, told, rank.Cosine(together...))
+		e.features = m.features(q, &e, p, &around, under, told, wording.Cosine(together...))
 		e.features.follow(m.thread, place)
 		e.astray = m.astray(q, &e, s.Kind, inside.or(near).or(around.section).or(under))
 		e.score = e.features.score(m.weights(), e.outdated, e.astray) + e.worthOfForm(s.Kind, &around)

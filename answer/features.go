@@ -10,7 +10,7 @@ import (
 
 	"jardinet/layout"
 	"jardinet/passage"
-	"jardinet/rank"
+	"jardinet/wording"
 )
 
 // Features are what is known of a sentence that may answer. Shares are of the
@@ -144,7 +144,7 @@ type surroundings struct {
 	told                  bool    // that heading says what the question asks how to do, and no more
 	bands                 []float64
 	named                 uint64 // terms that name some documents and not others
-	spans                 []rank.Span
+	spans                 []wording.Span
 	standing              float64
 }
 
@@ -161,7 +161,7 @@ func (m *matcher) features(q *question, e *evidence, p *passage.Passage, around 
 	known := inside.any()
 	f := Features{
 		Inside: m.share(inside.exact), Like: m.graded(inside.like, span.Nearness), Covered: e.coverage * e.coverage, Gap: e.gap, Literal: e.literal,
-		Pairs: span.Pairs, Opening: m.share(span.Opening), Cosine: rank.Cosine(span), Around: together,
+		Pairs: span.Pairs, Opening: m.share(span.Opening), Cosine: wording.Cosine(span), Around: together,
 		Foreign: one(p.Language != q.language) * (1 - e.taught), Aside: one(aside.MatchString(e.text)),
 		Listing: one(at.Kind != layout.Table && !q.code && isListing(e.text)), Other: one(at.Kind == layout.Table && m.otherRow(e.text, p.Language)),
 		Apart: one(e.apart), Fits: one(e.fits), Unfit: one(!e.fits && q.want.certain()),
@@ -211,7 +211,7 @@ func one(b bool) float64 {
 // beside returns the terms in the sentences before and after, whose spans it
 // hands to each. A row of a table has none: the rows around it speak of other
 // things.
-func beside(p *passage.Passage, spans []rank.Span, i int, each func(rank.Span)) (near marks) {
+func beside(p *passage.Passage, spans []wording.Span, i int, each func(wording.Span)) (near marks) {
 	for _, j := range []int{i - 1, i + 1} {
 		if j >= 0 && j < len(spans) && p.Sentences[i].Kind != layout.Table && p.Sentences[j].Kind != layout.Table {
 			near = near.or(marks{spans[j].Exact, spans[j].Alike})

@@ -153,13 +153,13 @@ const kindred = 0.45
 // common.
 func (a *Asker) ofAKind(own, earlier []string, language text.Language) string {
 	best, out := kindred, ""
-	embedder := a.Rank.Model.NewEmbedder()
+	embedder := a.Wording.Model.NewEmbedder()
 	for _, x := range own {
 		if slices.Contains(earlier, x) {
 			return ""
 		}
 		for _, y := range earlier {
-			s := a.Rank.Model.Nearest(embedder.Rows(text.Token{Word: x}, language), embedder.Rows(text.Token{Word: y}, language))
+			s := a.Wording.Model.Nearest(embedder.Rows(text.Token{Word: x}, language), embedder.Rows(text.Token{Word: y}, language))
 			if s > best {
 				best, out = s, y
 			}

@@ -7,8 +7,8 @@ import (
 
 	"jardinet/layout"
 	"jardinet/passage"
-	"jardinet/rank"
 	"jardinet/text"
+	"jardinet/wording"
 )
 
 func TestSubjectOf(t *testing.T) {
@@ -186,7 +186,7 @@ func TestLiteralsCountByHowRareTheyAre(t *testing.T) {
 			q.query.Terms[i].IDF = 0.5
 		}
 	}
-	m := newMatcher(q, &rank.Asked{Literals: []string{"kadm5.acl", "GnuCash"}})
+	m := newMatcher(q, &wording.Asked{Literals: []string{"kadm5.acl", "GnuCash"}})
 	p := paragraph("The file kadm5.acl says it.", "GnuCash says nothing.")
 	if rare, common := m.literals(p, 0, "", ""), m.literals(p, 1, "", ""); rare < 0.8 || common > rare {
 		t.Errorf("the rare one is worth %.2f, the common one %.2f", rare, common)

@@ -116,7 +116,7 @@ func TestLikeness(t *testing.T) {
 	}
 	compare := func(question string, l learnt) Likeness {
 		q := a.analyse(question, nil)
-		asked := a.Rank.Ask(question, "en", &q.query, a.Index.Languages())
+		asked := a.Wording.Ask(question, "en", &q.query, a.Index.Languages())
 		a.Index.Weigh(&q.query)
 		asked.Ready()
 		got, _ := l.likenessTo(q, newMatcher(q, asked), wordSet(question), properNames(question, "en"), asked.Readers()[0])
@@ -148,7 +148,7 @@ func TestLikeness(t *testing.T) {
 func recalled(t *testing.T, a *Asker, question string, lessons ...Lesson) *recollection {
 	t.Helper()
 	q := a.analyse(question, nil)
-	asked := a.Rank.Ask(q.standalone, "en", &q.query, a.Index.Languages())
+	asked := a.Wording.Ask(q.standalone, "en", &q.query, a.Index.Languages())
 	a.Index.Weigh(&q.query)
 	asked.Ready()
 	return learn(t, a, lessons...).recall(q, newMatcher(q, asked), nil)

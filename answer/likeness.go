@@ -9,6 +9,7 @@ import (
 	"sync"
 
 	"jardinet/rank"
+	"jardinet/wording"
 )
 
 // Likeness is what is known of a question and a lesson. Shares are of the worth of
@@ -83,7 +84,7 @@ var taughtWeights = sync.OnceValue(func() []float64 {
 
 // likenessTo compares a question, which has some words and names, with a lesson, and
 // returns how near its words come to each term too, nil if they come nowhere near any.
-func (l *learnt) likenessTo(q *question, m *matcher, words map[string]bool, names []string, reader rank.Reader) (Likeness, []float64) {
+func (l *learnt) likenessTo(q *question, m *matcher, words map[string]bool, names []string, reader wording.Reader) (Likeness, []float64) {
 	asked := m.asked
 	reading := reader.ReadTokens(l.tokens, l.language)
 	span := reading.All()
@@ -99,7 +100,7 @@ func (l *learnt) likenessTo(q *question, m *matcher, words map[string]bool, name
 		out.Lesson += t.worth * near
 		out.Spare = max(out.Spare, t.worth*(1-near))
 	}
-	out.Exact, out.Gap, out.Pairs, out.Cosine = asked.Share(whole(span.Nearness)), asked.Gap(span.Nearness), span.Pairs, rank.Cosine(span)
+	out.Exact, out.Gap, out.Pairs, out.Cosine = asked.Share(whole(span.Nearness)), asked.Gap(span.Nearness), span.Pairs, wording.Cosine(span)
 	out.Words = 2 * shared(words, l.words) * float64(len(words)) / float64(len(words)+len(l.words))
 	out.Kind = one(l.want == q.want && l.units == q.units && (l.counted == q.counted || m.things[l.counted] || l.counted == "" || q.counted == ""))
 	named := within(l.names, words) && within(names, l.words) && slices.Equal(l.numbers, q.numbers) && holdsEach(l.text, asked.Literals) && holdsEach(q.standalone, l.literals)

@@ -7,8 +7,8 @@ import (
 	"strings"
 
 	"jardinet/index"
-	"jardinet/rank"
 	"jardinet/text"
+	"jardinet/wording"
 )
 
 // marks are the terms of a question that stand in a text: exactly, or only by a
@@ -49,11 +49,11 @@ type matcher struct {
 	recalled     *recollection    // what lessons say; nil where they have no say
 	thread       *Place           // where the last answer stood; nil where that has no say
 	titles       map[string]marks // by language and title, where one is read often
-	asked        *rank.Asked
-	reader       rank.Reader
+	asked        *wording.Asked
+	reader       wording.Reader
 }
 
-func newMatcher(q *question, asked *rank.Asked) *matcher {
+func newMatcher(q *question, asked *wording.Asked) *matcher {
 	m := &matcher{asked: asked, terms: q.query.Terms, forms: map[string][]int{}, stemmer: map[text.Language]*text.Stemmer{}}
 	for i, t := range q.query.Terms {
 		worth := t.IDF * t.Weight
@@ -159,7 +159,7 @@ func properNames(question string, language text.Language) []string {
 }
 
 // with returns a matcher for another goroutine, with a reader of its own.
-func (m *matcher) with(reader rank.Reader) *matcher {
+func (m *matcher) with(reader wording.Reader) *matcher {
 	other := *m
 	other.reader, other.stemmer, other.titles = reader, map[text.Language]*text.Stemmer{}, map[string]marks{}
 	return &other

@@ -198,7 +198,7 @@ func (a *Asker) analyse(asked string, after []string) *question {
 	if len(languages) > 0 {
 		q.language = text.Detect(asked, languages[0])
 	}
-	asked = respelt(asked, func(word string) bool { return a.Rank.Model.Find(word, q.language) >= 0 })
+	asked = respelt(asked, func(word string) bool { return a.Wording.Model.Find(word, q.language) >= 0 })
 	folded := foldedQuestion(asked)
 	q.wants(asked)
 	q.lighten(asked, after)

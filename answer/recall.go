@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"jardinet/rank"
+	"jardinet/wording"
 )
 
 // A Recalled lesson is one that a question is like.
@@ -62,7 +63,7 @@ func misnumbered(numbers []string, s string) float64 {
 }
 
 // weigh works the shares out, given how near what stands there comes to each term.
-func (a *account) weigh(asked *rank.Asked, stated []float64) {
+func (a *account) weigh(asked *wording.Asked, stated []float64) {
 	a.united, a.stated, a.whole = asked.Share(a.near), asked.Share(stated), asked.Share(nearer(a.near, stated))
 }
 
@@ -77,7 +78,7 @@ func (l *Lessons) recall(q *question, m *matcher, allowed func(key string) bool)
 	all := l.compare(q, m, may)
 	accounts := l.accounts(all, q, m, may)
 	for at, a := range accounts {
-		exact, like := rank.Bits(a.near)
+		exact, like := wording.Bits(a.near)
 		out.told[at] = marks{exact, like}
 	}
 	compete(all, accounts)
@@ -105,16 +106,16 @@ func (l *Lessons) recall(q *question, m *matcher, allowed func(key string) bool)
 func (l *Lessons) compare(q *question, m *matcher, may func(Place) bool) []likened {
 	all := l.candidates(m.asked, may)
 	words, names := wordSet(q.standalone), properNames(q.standalone, q.language)
-	m.asked.Each(len(all), func(reader rank.Reader, i int) {
+	m.asked.Each(len(all), func(reader wording.Reader, i int) {
 		all[i].likeness, all[i].near = all[i].likenessTo(q, m, words, names, reader)
 	})
 	return slices.DeleteFunc(all, func(c likened) bool { return c.near == nil })
 }
 
 // candidates returns the lessons whose words, each by itself, have the most of a question.
-func (l *Lessons) candidates(asked *rank.Asked, may func(Place) bool) []likened {
+func (l *Lessons) candidates(asked *wording.Asked, may func(Place) bool) []likened {
 	near := make([][]float64, len(l.words)) // looked up once, whatever number of lessons has a word
-	asked.Each(len(near), func(reader rank.Reader, i int) { near[i] = reader.Word(l.words[i].token, l.words[i].language) })
+	asked.Each(len(near), func(reader wording.Reader, i int) { near[i] = reader.Word(l.words[i].token, l.words[i].language) })
 	type rough struct { // small, since thousands are put into order
 		lesson int
 		share  float64
@@ -163,7 +164,7 @@ func (l *Lessons) accounts(all []likened, q *question, m *matcher, may func(Plac
 			out[at].near = nearer(out[at].near, c.near)
 		}
 	}
-	m.asked.Each(len(places), func(reader rank.Reader, i int) {
+	m.asked.Each(len(places), func(reader wording.Reader, i int) {
 		says, a := l.says[places[i]], out[places[i]]
 		a.weigh(m.asked, reader.ReadTokens(says.tokens, says.language).Nearness())
 		a.unfit = one(q.want.certain() && !m.with(reader).fits(q, says.text, says.sentence, says.language))
@@ -266,7 +267,7 @@ func (a *Asker) bringDefinitions(s *Search, q *question, m *matcher) error {
 	if !q.whatIs {
 		return nil
 	}
-	all, err := read(s.hits)
+	all, err := a.Rank.Read(&s.question, s.hits)
 	if err != nil {
 		return err
 	}
@@ -315,8 +316,13 @@ func (a *Asker) bring(s *Search, places ...Place) error {
 	}
 	s.hits = append(slices.Clip(s.hits), s.weighed.At(missing)...)
 	s.Candidates = nil
-	return a.take(s, slices.Clone(s.hits), func(_ int, c rank.Candidate) bool {
+	ranked, err := a.Rank.Read(&s.question, s.hits)
+	if err != nil {
+		return err
+	}
+	a.take(s, ranked, func(_ int, c rank.Candidate) bool {
 		p := passageOf{c.Hit.Key, c.Hit.Ordinal}
 		return kept[p] || wanted[p]
 	})
+	return nil
 }

@@ -8,6 +8,7 @@ import (
 	"jardinet/index"
 	"jardinet/rank"
 	"jardinet/text"
+	"jardinet/wording"
 )
 
 // questionOf makes a question of its words, each worth the same.
@@ -218,9 +219,9 @@ func TestSuperseded(t *testing.T) {
 
 func TestNeighboursOfRowsDoNotCount(t *testing.T) {
 	p := made(0, []string{"T", "Palm House · Night: 17", "Dew House · Night: 12", "A sentence.", "Another one."}, "en")
-	spans := []rank.Span{{Exact: 1}, {Exact: 2}, {Exact: 4}, {Exact: 8}}
+	spans := []wording.Span{{Exact: 1}, {Exact: 2}, {Exact: 4}, {Exact: 8}}
 	for i, want := range []uint64{0, 0, 8, 4} {
-		if got := beside(p, spans, i, func(rank.Span) {}).exact; got != want {
+		if got := beside(p, spans, i, func(wording.Span) {}).exact; got != want {
 			t.Errorf("beside sentence %d stand %b, want %b", i, got, want)
 		}
 	}
@@ -231,7 +232,7 @@ func TestEmptyCollection(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	a := &Asker{Index: x, Rank: rank.New(), Document: func(string) (Document, bool) { return Document{}, false }}
+	a := &Asker{Index: x, Rank: rank.New(), Wording: wording.New(), Document: func(string) (Document, bool) { return Document{}, false }}
 	got := ask(t, a, "Is there anything?")
 	if got.State != NotFound || got.Text == "" || got.Statements == nil || got.Citations == nil || got.Nearest == nil {
 		t.Errorf("an empty collection answers %+v", got)

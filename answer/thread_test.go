@@ -61,6 +61,7 @@ func TestWhatIsAskedBesideLeavesNoTrace(t *testing.T) {
 // taken and one that was not found.
 func TestBringTakesNoPassageTwice(t *testing.T) {
 	a := asker(t)
+	a.Embed = nil // by meaning all would be found
 	q := a.analyse("How long may seed stay out of the cold store?", nil)
 	s := &Search{Query: q.query}
 	if err := a.search(t.Context(), q.standalone, q.language, s, 2); err != nil {

@@ -21,31 +21,42 @@ import (
 func (p *program) addCommand() *cobra.Command {
 	var to string
 	var tags []string
-	var wait bool
+	var wait string
 	cmd := &cobra.Command{
 		Use:   "add FILE|DIR…",
 		Short: "Put documents into a collection",
 		Long: `Put documents into a collection: files, and all PDFs below directories. A file
 whose content is there already is left as it is; one with the name of another
-replaces it once it is ready. With --wait the command ends when all documents
-are ready or have failed, with a non-zero status if any has. Tags are put on the
-documents beside those that they have.`,
+replaces it once it is ready. A document is found by its words first; what its
+passages mean follows in the background. With --wait the command ends when both
+steps are done, with --wait=words after the first, and with a non-zero status if
+any document has failed. Tags are put on the documents beside those that they
+have.`,
 		Example: "  jardinet add manuals/ policy.pdf --to halvern --tag safety --wait",
 		Args:    cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			return p.add(cmd.Context(), to, args, tags, wait)
+			if wait != "" && until[wait] == nil {
+				return fmt.Errorf("--wait=%s: choose words or meaning", wait)
+			}
+			return p.add(cmd.Context(), to, args, tags, until[wait])
 		},
 	}
 	cmd.Flags().StringVar(&to, "to", "", "collection")
 	cmd.Flags().StringArrayVar(&tags, "tag", nil, "tag of the documents (repeatable)")
-	cmd.Flags().BoolVar(&wait, "wait", false, "wait until all are ready or have failed")
+	cmd.Flags().StringVar(&wait, "wait", "", "wait until all are found by their meaning too, or with --wait=words by their words")
+	cmd.Flags().Lookup("wait").NoOptDefVal = "meaning"
 	return cmd
+}
+
+// until tells what is waited for.
+var until = map[string]func(*service.Document) bool{
+	"words": (*service.Document).Searchable, "meaning": (*service.Document).Settled,
 }
 
 // batch is how many files go in one request.
 const batch = 50
 
-func (p *program) add(ctx context.Context, to string, args, tags []string, wait bool) error {
+func (p *program) add(ctx context.Context, to string, args, tags []string, done func(*service.Document) bool) error {
 	paths, err := gather(args)
 	if err != nil {
 		return err
@@ -73,12 +84,12 @@ func (p *program) add(ctx context.Context, to string, args, tags []string, wait 
 	for _, a := range added {
 		docs = append(docs, a.Document)
 	}
-	if wait {
-		if docs, err = p.watch(ctx, c, to, added); err != nil {
+	if done != nil {
+		if docs, err = p.watch(ctx, c, to, added, done); err != nil {
 			return err
 		}
 	}
-	return p.printAdded(to, added, docs, wait)
+	return p.printAdded(to, added, docs, done != nil)
 }
 
 // gather lists the files that are meant: those named, and the PDFs in
@@ -111,9 +122,9 @@ func gather(args []string) ([]string, error) {
 	return out, nil
 }
 
-// watch follows the intake until all that was added is ready or has failed,
-// drawing a bar if someone looks on.
-func (p *program) watch(ctx context.Context, c *client.Client, to string, added []service.Added) ([]service.Document, error) {
+// watch follows the intake until all that was added is done, drawing a bar if someone
+// looks on.
+func (p *program) watch(ctx context.Context, c *client.Client, to string, added []service.Added, done func(*service.Document) bool) ([]service.Document, error) {
 	docs := map[string]service.Document{}
 	for _, a := range added {
 		docs[a.Document.ID] = a.Document
@@ -130,9 +141,9 @@ func (p *program) watch(ctx context.Context, c *client.Client, to string, added 
 				delete(docs, e.Removed)
 			}
 			bar.draw(docs, started)
-			return !(allDone(docs) && (e.Listed || e.Document != nil))
+			return !(all(docs, done) && (e.Listed || e.Document != nil))
 		})
-		if allDone(docs) {
+		if all(docs, done) {
 			break
 		}
 		if err != nil {
@@ -149,13 +160,9 @@ func (p *program) watch(ctx context.Context, c *client.Client, to string, added 
 	return out, nil
 }
 
-func finished(d service.Document) bool {
-	return d.State == "ready" || d.State == "failed" || d.State == "replaced"
-}
-
-func allDone(docs map[string]service.Document) bool {
+func all(docs map[string]service.Document, done func(*service.Document) bool) bool {
 	for _, d := range docs {
-		if !finished(d) {
+		if !done(&d) {
 			return false
 		}
 	}
@@ -178,15 +185,13 @@ func (b *bar) draw(docs map[string]service.Document, started time.Time) {
 	if !b.show {
 		return
 	}
-	done, ready, pages, of := 0, 0, 0, 0
+	done, pages, of, encoded, passages := 0, 0, 0, 0, 0
 	for _, d := range docs {
-		if finished(d) {
+		if d.Searchable() {
 			done++
 		}
-		if d.State == "ready" {
-			ready++
-		}
 		pages, of = pages+d.PagesDone, of+d.Pages
+		encoded, passages = encoded+d.Encoded, passages+d.Passages
 	}
 	const cells = 24
 	full := cells * done / max(1, len(docs))
@@ -199,6 +204,11 @@ func (b *bar) draw(docs map[string]service.Document, started time.Time) {
 	if pages > 50 && pages < of {
 		left := time.Duration(float64(elapsed) * float64(of-pages) / float64(pages))
 		line += fmt.Sprintf(", about %s left", left.Round(time.Second))
+	}
+	if done == len(docs) && encoded < passages {
+		full = cells * encoded / passages
+		line = fmt.Sprintf("%s%s %s found by their words; meaning %d of %s, %s", strings.Repeat("█", full), strings.Repeat("░", cells-full),
+			plural(done, "document"), encoded, plural(passages, "passage"), elapsed.Round(time.Second))
 	}
 	fmt.Fprintf(b.p.err, "\r\x1b[K%s", clip(line, b.columns-1))
 }
@@ -254,7 +264,11 @@ func (p *program) printDocuments(docs []service.Document) {
 		if d.State == "reading" && d.Pages > 0 {
 			pages = fmt.Sprintf("%d of %d", d.PagesDone, d.Pages)
 		}
-		row := []string{d.Name, d.State, pages, strconv.Itoa(d.Passages), clip(d.Title, 50)}
+		passages := strconv.Itoa(d.Passages)
+		if d.State == "ready" && d.Encoded < d.Passages {
+			passages = fmt.Sprintf("meaning %d of %d", d.Encoded, d.Passages)
+		}
+		row := []string{d.Name, d.State, pages, passages, clip(d.Title, 50)}
 		if tagged {
 			row = append(row, strings.Join(d.Tags, ", "))
 		}

@@ -130,7 +130,7 @@ func (p *program) fillDemo(ctx context.Context, s *service.Service) error {
 			byID[d.ID] = d
 		}
 		bar.draw(byID, started)
-		if allDone(byID) {
+		if all(byID, (*service.Document).Settled) {
 			return nil
 		}
 		select {

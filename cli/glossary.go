@@ -20,9 +20,8 @@ func (p *program) glossaryCommand() *cobra.Command {
 		Use:   "glossary",
 		Short: "Teach a collection its own language: synonyms, abbreviations, translations",
 		Long: `Show and change a collection's glossary. Entries hold for the next question;
-nothing is indexed again. Kinds are synonym, abbreviation, translation, and never
-for two words that must not be taken for alike. Abbreviations that the documents
-explain themselves, as in "Standing Safety Instruction (SSI)", are known without
+nothing is indexed again. Kinds are synonym, abbreviation and translation.
+Abbreviations that the documents explain themselves, as in "Standing Safety Instruction (SSI)", are known without
 an entry. Words that readers asked for and no document has are listed, since one
 of them may be missing here.`,
 	}
@@ -121,7 +120,6 @@ func (p *program) glossaryAdd() *cobra.Command {
 		Use:   "add KIND TERM MEANS",
 		Short: "Add an entry",
 		Example: "  jardinet glossary add abbreviation SSI \"Standing Safety Instruction\" --in halvern\n" +
-			"  jardinet glossary add never bank bed\n" +
 			"  jardinet glossary add translation Saatgut seed --language de --means-language en",
 		Args: cobra.ExactArgs(3),
 		RunE: func(cmd *cobra.Command, args []string) error {

@@ -21,7 +21,7 @@ func TestTeachingACollection(t *testing.T) {
 	contains(t, "an empty glossary", out, "No entry yet")
 	run(t, 0, "glossary", "add", "synonym", "icebox", "cold store")
 	out, _ = run(t, 0, "find", "icebox", "--explain", "--top", "1")
-	contains(t, "the explanation", out, "icebox (idf", "words +", "wide +")
+	contains(t, "the explanation", out, "icebox (idf", "words +", "nearest +")
 	out, _ = run(t, 0, "glossary", "export")
 	contains(t, "the export", out, "kind,term,means", "synonym,icebox,cold store")
 	file := filepath.Join(t.TempDir(), "glossary.csv")

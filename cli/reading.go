@@ -180,7 +180,7 @@ func (p *program) readCommand() *cobra.Command {
 					return err
 				}
 			}
-			docs, err := c.Settle(cmd.Context(), in)
+			docs, err := c.Settle(cmd.Context(), in, (*service.Document).Searchable)
 			if err != nil {
 				return err
 			}
@@ -270,7 +270,7 @@ func (p *program) correct(cmd *cobra.Command, document string, number int, f cor
 		return err
 	}
 	if before != now.Recognise {
-		if _, err := c.Settle(ctx, f.in); err != nil {
+		if _, err := c.Settle(ctx, f.in, (*service.Document).Searchable); err != nil {
 			return err
 		}
 	}

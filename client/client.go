@@ -478,13 +478,14 @@ func (c *Client) Events(ctx context.Context, collection string, visit func(Event
 	})
 }
 
-// Settle waits until no document of a collection is on its way in and returns
-// all of them.
-func (c *Client) Settle(ctx context.Context, collection string) ([]service.Document, error) {
+// Settle waits until a collection's documents are done, (*service.Document).Settled for
+// all there is to do or (*service.Document).Searchable for the first step, and returns all
+// of them.
+func (c *Client) Settle(ctx context.Context, collection string, done func(*service.Document) bool) ([]service.Document, error) {
 	busy, listed := map[string]bool{}, false
 	err := c.Events(ctx, collection, func(e Event) bool {
 		switch {
-		case e.Document != nil && (e.Document.State == "queued" || e.Document.State == "reading" || e.Document.State == "indexing"):
+		case e.Document != nil && !done(e.Document):
 			busy[e.Document.ID] = true
 		case e.Document != nil:
 			delete(busy, e.Document.ID)

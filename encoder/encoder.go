@@ -35,6 +35,15 @@ const (
 	Query
 )
 
+// patienceKey is where a context keeps what work waits for.
+type patienceKey struct{}
+
+// Patiently returns a context under which encoding calls wait between layers, every few
+// milliseconds, so that work in the background leaves the processors to what is urgent.
+func Patiently(ctx context.Context, wait func(ctx context.Context)) context.Context {
+	return context.WithValue(ctx, patienceKey{}, wait)
+}
+
 // chunk is how many tokens go through the layers at a time: enough to use each weight
 // often while it is near, few enough for the rows to stay near as well.
 const chunk = 256
@@ -47,7 +56,7 @@ func (m *Model) Encode(ctx context.Context, role Role, texts ...string) ([][]flo
 		tokens[i] = m.Tokens(m.prefix(role) + t)
 	}
 	out := make([][]float32, len(texts))
-	err := m.run(ctx, tokens, func(i int, rows []float32) { out[i] = mean(rows, m.Dimensions) })
+	err := m.run(ctx, tokens, func(i int, rows []float32) { out[i] = m.vector(rows) })
 	if err != nil {
 		return nil, err
 	}
@@ -109,6 +118,21 @@ func batch(texts [][]int32) [][]int {
 	return out
 }
 
+// vector makes one of a text's rows.
+func (m *Model) vector(rows []float32) []float32 {
+	out := mean(rows, m.Dimensions)
+	if m.project == nil {
+		return out
+	}
+	projected := slices.Clone(m.project.bias)
+	for i, v := range out {
+		for j := range projected {
+			projected[j] += v * m.project.f32[j/panel*panel*m.project.in+i*panel+j%panel]
+		}
+	}
+	return unit(projected)
+}
+
 // mean returns the mean of some rows, at length one.
 func mean(rows []float32, width int) []float32 {
 	out := make([]float32, width)
@@ -117,15 +141,20 @@ func mean(rows []float32, width int) []float32 {
 			out[k] += v
 		}
 	}
+	return unit(out)
+}
+
+// unit brings a vector to length one.
+func unit(v []float32) []float32 {
 	squares := 0.0
-	for _, v := range out {
-		squares += float64(v) * float64(v)
+	for _, x := range v {
+		squares += float64(x) * float64(x)
 	}
 	if squares > 0 {
 		scale := float32(1 / math.Sqrt(squares))
-		for k := range out {
-			out[k] *= scale
+		for k := range v {
+			v[k] *= scale
 		}
 	}
-	return out
+	return v
 }

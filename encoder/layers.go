@@ -60,7 +60,11 @@ func (w *workspace) run(ctx context.Context, texts [][]int32, batch []int, visit
 	for _, s := range all {
 		w.lookUp(s, texts[s.text])
 	}
+	wait, patient := ctx.Value(patienceKey{}).(func(context.Context))
 	for i := range w.model.layers {
+		if patient {
+			wait(ctx)
+		}
 		if ctx.Err() != nil {
 			return
 		}

@@ -25,6 +25,7 @@ type Model struct {
 	places    []float32 // a row a place, the first kind of token added
 	norm      layerNorm
 	layers    []layer
+	project   *linear // what is done to a text's vector in the end; nil for nothing
 	kernels   *kernels
 	spaces    sync.Pool
 }
@@ -236,6 +237,10 @@ func (f *file) load(m *Model) {
 			up: f.linear(p+"up", h.Hidden, h.Inner), down: f.linear(p+"down", h.Inner, h.Hidden),
 			attended: f.norm(p+"norm.attend", h.Hidden), done: f.norm(p+"norm.inner", h.Hidden),
 		})
+	}
+	if f.tensors["project.f32"] != nil {
+		l := f.linear("project", h.Hidden, h.Hidden)
+		m.project = &l
 	}
 }
 

@@ -44,7 +44,7 @@ func TestCommonLikesCountForLess(t *testing.T) {
 	if _, err := x.Search(t.Context(), &q, 1); err != nil {
 		t.Fatal(err)
 	}
-	if rare, common := q.Terms[0].Alike[0].Weight, q.Terms[0].Alike[1].Weight; rare != 0.7 || common >= rare || common <= 0 {
+	if rare, common := q.Terms[0].Alike[0].Counts, q.Terms[0].Alike[1].Counts; rare != 0.7 || common >= rare || common <= 0 {
 		t.Errorf("a rarer word weighs %.2f, a commoner one %.2f", rare, common)
 	}
 }

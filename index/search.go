@@ -27,8 +27,10 @@ type Term struct {
 // An Alike is a form of like meaning.
 type Alike struct {
 	Form   string
-	Weight float64 // between 0 and 1; lowered by Search for one that is common
+	Weight float64 // between 0 and 1
 	Part   bool    // stands for a term only together with other words
+
+	Counts float64 // the weight, lowered for one that is common; filled in by Search
 }
 
 // A Query is what is searched for.
@@ -88,11 +90,12 @@ func parse(question string, languages []text.Language, skip func(string) bool) [
 
 // A Hit is a passage that was found.
 type Hit struct {
-	Key     string  // document
-	Ordinal int     // of the passage within the document
-	Score   float64 // by the words asked
-	Wide    float64 // by those of like meaning too
-	Near    float64 // cosine of the vectors
+	Key       string  // document
+	Ordinal   int     // of the passage within the document
+	Score     float64 // by the words asked
+	Wide      float64 // by those of like meaning too
+	Near      float64 // cosine of the vectors
+	HasVector bool    // it has a vector
 
 	segment *segment
 	passage int
@@ -250,9 +253,9 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 		}
 		for k := range term.Alike {
 			a := &term.Alike[k]
-			a.Weight *= rarity(s.idf(like[k]), term.IDF)
+			a.Counts = a.Weight * rarity(s.idf(like[k]), term.IDF)
 			for _, p := range places[k] {
-				found[p.segment][t] = append(found[p.segment][t], form{p.term, a.Weight, false})
+				found[p.segment][t] = append(found[p.segment][t], form{p.term, a.Counts, false})
 			}
 		}
 	}
@@ -360,5 +363,5 @@ func (s *segment) verified(passage int, verify func(stored []byte) bool) bool {
 
 func (s *segment) hit(b scored, cosine float64) Hit {
 	d := s.documents[s.documentOf(b.passage)]
-	return Hit{d.key, b.passage - d.first, b.score, b.wide, cosine, s, b.passage}
+	return Hit{d.key, b.passage - d.first, b.score, b.wide, cosine, s.hasVector(b.passage), s, b.passage}
 }

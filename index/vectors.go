@@ -66,6 +66,26 @@ func quantise(row []byte, vector []float32) []byte {
 	return row
 }
 
+// Narrow returns a vector's direction, a signed byte a number, as an index keeps it; Widen
+// makes a vector of that again.
+func Narrow(vector []float32) []int8 {
+	row := quantise(nil, vector)
+	out := make([]int8, len(vector))
+	for i := range out {
+		out[i] = int8(row[4+i])
+	}
+	return out
+}
+
+// Widen makes a vector of what Narrow returned.
+func Widen(narrow []int8) []float32 {
+	out := make([]float32, len(narrow))
+	for i, n := range narrow {
+		out[i] = float32(n)
+	}
+	return out
+}
+
 // appendCode appends the signs of a vector.
 func appendCode(codes []byte, vector []float32) []byte {
 	for i := 0; i < len(vector); i += 64 {
@@ -135,6 +155,11 @@ func (d *segmentData) row(passage int) []byte {
 	return d.vectors[passage*size : (passage+1)*size]
 }
 
+// hasVector tells whether a passage has one; the row of one without has no length.
+func (d *segmentData) hasVector(passage int) bool {
+	return d.space.Dimensions > 0 && binary.LittleEndian.Uint32(d.row(passage)) != 0
+}
+
 // cosineOf returns how near a passage is to a target.
 func (d *segmentData) cosineOf(passage int, t *target) float64 {
 	if t == nil || d.space.Dimensions != len(t.row)-4 {
@@ -153,7 +178,9 @@ func (s *segment) nearest(ctx context.Context, t *target, allowed []bool, top in
 	if s.stats.Passages*s.space.Dimensions <= finest {
 		for i, d := range s.documents {
 			for p := d.first; allowed[i] && p < d.first+d.count; p++ {
-				found = append(found, near{p, s.cosineOf(p, t)})
+				if s.hasVector(p) {
+					found = append(found, near{p, s.cosineOf(p, t)})
+				}
 			}
 		}
 	} else {
@@ -202,7 +229,7 @@ func (s *segment) promising(ctx context.Context, t *target, allowed []bool, want
 	found := make([]near, 0, wanted)
 	for i, d := range s.documents {
 		for p := d.first; allowed[i] && p < d.first+d.count; p++ {
-			if int(distances[p]) <= limit {
+			if int(distances[p]) <= limit && s.hasVector(p) {
 				found = append(found, near{passage: p})
 			}
 		}
@@ -216,11 +243,13 @@ func (s *segment) differ(t *target, d document, distances []uint16, histogram []
 	codes := s.codes[d.first*size : (d.first+d.count)*size]
 	distances = distances[d.first : d.first+d.count]
 	switch len(t.code) {
-	case 2: // the model that comes with the program
-		first, second := t.code[0], t.code[1]
+	case 6: // the encoders that come with the program
+		q := [6]uint64(t.code)
 		for i := range distances {
-			c := codes[16*i : 16*i+16 : 16*i+16]
-			n := bits.OnesCount64(first^binary.LittleEndian.Uint64(c)) + bits.OnesCount64(second^binary.LittleEndian.Uint64(c[8:]))
+			c := codes[48*i : 48*i+48 : 48*i+48]
+			n := bits.OnesCount64(q[0]^binary.LittleEndian.Uint64(c)) + bits.OnesCount64(q[1]^binary.LittleEndian.Uint64(c[8:])) +
+				bits.OnesCount64(q[2]^binary.LittleEndian.Uint64(c[16:])) + bits.OnesCount64(q[3]^binary.LittleEndian.Uint64(c[24:])) +
+				bits.OnesCount64(q[4]^binary.LittleEndian.Uint64(c[32:])) + bits.OnesCount64(q[5]^binary.LittleEndian.Uint64(c[40:]))
 			distances[i] = uint16(n)
 		}
 	default:

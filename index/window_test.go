@@ -67,7 +67,7 @@ func exhaustive(docs []Document, gone map[string]bool, q *Query, total stats) []
 					exact += weight(f)
 				}
 				for _, a := range t.Alike {
-					like += a.Weight * weight(a.Form)
+					like += a.Counts * weight(a.Form)
 				}
 				if t.Not && exact > 0 || t.Must && exact == 0 {
 					found = false

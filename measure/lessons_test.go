@@ -9,6 +9,7 @@ import (
 	"jardinet/layout"
 	"jardinet/passage"
 	ranking "jardinet/rank"
+	"jardinet/wording"
 )
 
 // vault answers from two sentences of one document.
@@ -29,7 +30,7 @@ func vault(t *testing.T) *answer.Asker {
 	if err := x.Apply([]index.Document{{Key: "id", Passages: []index.Passage{{Heading: "9 Records", Body: p.Text, Language: "en", Stored: stored}}}}, nil); err != nil {
 		t.Fatal(err)
 	}
-	return &answer.Asker{Index: x, Rank: ranking.New(), Document: func(key string) (answer.Document, bool) {
+	return &answer.Asker{Index: x, Rank: ranking.New(), Wording: wording.New(), Document: func(key string) (answer.Document, bool) {
 		return answer.Document{Name: "vault.pdf", Title: "Vault"}, key == "id"
 	}}
 }

@@ -4,26 +4,25 @@ import (
 	_ "embed"
 	"encoding/json"
 	"fmt"
-	"math"
 	"sync"
 )
 
-// Features are what is known of a candidate. All but the first and the last are
-// standard scores: how many standard deviations above the mean of all candidates.
+// Features are what is known of a passage for a question.
 type Features struct {
-	Words  float64 `json:"words"`  // BM25F by the words asked, over the sum of their IDF
-	Wide   float64 `json:"wide"`   // the same with words of like meaning
-	Soft   float64 `json:"soft"`   // best window's share of the words asked, or like them
-	Window float64 `json:"window"` // best window's cosine
-	Near   float64 `json:"near"`   // the passage's cosine
-	// Literal is the share of the question's literals that it holds; as it is.
-	Literal float64 `json:"literal"`
+	Words    float64 `json:"words"`    // BM25F over the most that the question's words could bring; the best passage has 1
+	Meaning  float64 `json:"meaning"`  // cosine of the vectors
+	Nearest  float64 `json:"nearest"`  // the same, between 0 for the farthest candidate and 1 for the nearest
+	Clear    float64 `json:"clear"`    // the square of that: how clearly it is among the nearest
+	Coverage float64 `json:"coverage"` // share of the words asked that stand in it or in its headings, by their rarity
+	Heading  float64 `json:"heading"`  // share of them that stand in its headings
+	Pairs    float64 `json:"pairs"`    // share of the words side by side in the question that are so here
+	Literal  float64 `json:"literal"`  // share of the part numbers, options and the like that stand in it letter by letter
 }
 
 // Weights say how much each feature counts.
-type Weights = Features
+type Weights Features
 
-// weights.json is written by bench/fit.
+// weights.json is written by bench/ranking -fit.
 //
 //go:embed weights.json
 var fitted []byte
@@ -39,45 +38,54 @@ var DefaultWeights = sync.OnceValue(func() Weights {
 	return file.Weights
 })
 
-// Vector returns the features in a fixed order; Names names them.
-func (f *Features) Vector() []float64 {
-	return []float64{f.Words, f.Wide, f.Soft, f.Window, f.Near, f.Literal}
-}
-
 // Names are the features' names in the order of Vector.
-var Names = []string{"words", "wide", "soft", "window", "near", "literal"}
+var Names = []string{"words", "meaning", "nearest", "clear", "coverage", "heading", "pairs", "literal"}
 
-// Times returns the features each times its weight.
+// Vector returns the features in a fixed order.
+func (f *Features) Vector() []float64 {
+	return []float64{f.Words, f.Meaning, f.Nearest, f.Clear, f.Coverage, f.Heading, f.Pairs, f.Literal}
+}
+
+// Times returns what each feature adds to the score.
 func (f *Features) Times(w *Weights) Features {
-	return Features{w.Words * f.Words, w.Wide * f.Wide, w.Soft * f.Soft, w.Window * f.Window, w.Near * f.Near, w.Literal * f.Literal}
+	return Features{
+		f.Words * w.Words, f.Meaning * w.Meaning, f.Nearest * w.Nearest, f.Clear * w.Clear,
+		f.Coverage * w.Coverage, f.Heading * w.Heading, f.Pairs * w.Pairs, f.Literal * w.Literal,
+	}
 }
 
-func score(w, f *Features) float64 {
-	return w.Words*f.Words + w.Wide*f.Wide + w.Soft*f.Soft + w.Window*f.Window + w.Near*f.Near + w.Literal*f.Literal
+func (f *Features) score(w *Weights) float64 {
+	parts, sum := f.Times(w), 0.0
+	for _, v := range parts.Vector() {
+		sum += v
+	}
+	return sum
 }
 
-// standardise turns features into standard scores.
-func standardise(candidates []Candidate) {
-	for _, feature := range []func(*Features) *float64{
-		func(f *Features) *float64 { return &f.Wide },
-		func(f *Features) *float64 { return &f.Soft },
-		func(f *Features) *float64 { return &f.Window },
-		func(f *Features) *float64 { return &f.Near },
-	} {
-		sum, squares := 0.0, 0.0
-		for i := range candidates {
-			v := *feature(&candidates[i].Features)
-			sum, squares = sum+v, squares+v*v
+// scale fills in the features that compare the candidates of a question. What has no
+// vector yet is taken to mean as much as its words say.
+func scale(all []Candidate) {
+	best, near, far := 0.0, -1.0, 1.0
+	for i := range all {
+		f := &all[i].Features
+		best = max(best, f.Words)
+		if all[i].Hit.HasVector {
+			near, far = max(near, f.Meaning), min(far, f.Meaning)
 		}
-		n := math.Max(1, float64(len(candidates)))
-		mean := sum / n
-		deviation := math.Sqrt(math.Max(squares/n-mean*mean, 0))
-		for i := range candidates {
-			v := feature(&candidates[i].Features)
-			*v -= mean
-			if deviation > 1e-6 {
-				*v /= deviation
-			}
+	}
+	for i := range all {
+		f := &all[i].Features
+		if best > 0 {
+			f.Words /= best
 		}
+		switch {
+		case near <= far:
+		case all[i].Hit.HasVector:
+			f.Nearest = (f.Meaning - far) / (near - far)
+		default:
+			f.Nearest = f.Words
+			f.Meaning = far + f.Nearest*(near-far)
+		}
+		f.Clear = f.Nearest * f.Nearest
 	}
 }

@@ -2,7 +2,6 @@ package rank
 
 import (
 	"bytes"
-	"cmp"
 	"encoding/csv"
 	"errors"
 	"fmt"
@@ -30,22 +29,24 @@ type Kind string
 const (
 	Synonym      Kind = "synonym"
 	Abbreviation Kind = "abbreviation"
-	NeverMatch   Kind = "never"
 	Translation  Kind = "translation"
 )
 
-var kinds = []Kind{Synonym, Abbreviation, NeverMatch, Translation}
+var kinds = []Kind{Synonym, Abbreviation, Translation}
 
 var glossaryHeader = []string{"kind", "term", "means", "language", "means_language"}
 
-// maxEntries bounds a glossary.
-const maxEntries = 20_000
+// Bounds of a glossary.
+const (
+	maxEntries   = 20_000
+	longestEntry = 5 // words
+)
 
 // Validate tells what is wrong with an entry.
 func (e *Entry) Validate() error {
 	switch {
 	case !slices.Contains(kinds, e.Kind):
-		return fmt.Errorf("kind %q: use synonym, abbreviation, never or translation", e.Kind)
+		return fmt.Errorf("kind %q: use synonym, abbreviation or translation", e.Kind)
 	case len(words(e.Term)) == 0 || len(words(e.Means)) == 0:
 		return fmt.Errorf("%s %q, %q: both sides need a word", e.Kind, e.Term, e.Means)
 	case len(words(e.Term)) > longestEntry:
@@ -110,28 +111,6 @@ func WriteGlossary(entries []Entry) []byte {
 	}
 	w.Flush()
 	return out.Bytes()
-}
-
-// glossaryWeight is what an entry of a glossary counts for: as much as the word
-// itself.
-const glossaryWeight = 1
-
-// Glossary makes a lexicon of entries.
-func Glossary(entries []Entry) *Lexicon {
-	l := NewLexicon()
-	for _, e := range entries {
-		language := cmp.Or(e.Language, text.English)
-		switch e.Kind {
-		case NeverMatch:
-			l.Never(language, e.Term, e.Means)
-		case Translation:
-			l.add(language, e.Term, Like{words(e.Means), e.MeansLanguage, glossaryWeight})
-			l.add(e.MeansLanguage, e.Means, Like{words(e.Term), language, glossaryWeight})
-		default:
-			l.Group(language, glossaryWeight, e.Term, e.Means)
-		}
-	}
-	return l
 }
 
 // expansion matches "Standing Safety Instruction (SSI)" up to the bracket.

@@ -10,7 +10,6 @@ func TestGlossaryCSV(t *testing.T) {
 	entries := []Entry{
 		{Kind: Synonym, Term: "plant room", Means: "boiler house"},
 		{Kind: Abbreviation, Term: "SSI", Means: "Standing Safety Instruction"},
-		{Kind: NeverMatch, Term: "bank", Means: "bed"},
 		{Kind: Translation, Term: "Saatgut", Means: "seed, stored", Language: "de", MeansLanguage: "en"},
 	}
 	got, err := ReadGlossary(WriteGlossary(entries))

@@ -148,7 +148,7 @@ func (r *running) settled(collection string) map[string]service.Document {
 	if err != nil {
 		r.t.Fatal(err)
 	}
-	all, err := c.Settle(r.t.Context(), collection)
+	all, err := c.Settle(r.t.Context(), collection, (*service.Document).Settled)
 	if err != nil {
 		r.t.Fatal(err)
 	}

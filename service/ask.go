@@ -10,10 +10,12 @@ import (
 	"time"
 
 	"jardinet/answer"
+	"jardinet/encoder"
 	"jardinet/measure"
 	"jardinet/passage"
 	"jardinet/rank"
 	"jardinet/store"
+	"jardinet/text"
 )
 
 // Limits of what is asked.
@@ -26,18 +28,16 @@ const (
 // asker returns what answers from a collection.
 func (s *Service) asker(c *collection) *answer.Asker {
 	recipe := c.recipe.Load()
-	a := &answer.Asker{Index: c.index.Load(), Rank: c.ranker.Load()}
-	if recipe.Embedding != nil {
-		a.Embed = func(ctx context.Context, question string) ([]float32, error) {
-			ctx, cancel := context.WithTimeout(ctx, embedWithin)
-			defer cancel()
-			vectors, err := s.outside(ctx, recipe.Embedding, []string{question})
-			if err != nil {
-				s.Log.Warn("the search goes on without vectors", "collection", c.Name, "error", err)
-				return nil, err
-			}
-			return vectors[0], nil
+	a := &answer.Asker{Index: c.index.Load(), Rank: c.ranker.Load(), Wording: c.wording.Load()}
+	a.Embed = func(ctx context.Context, question string, language text.Language) ([]float32, error) {
+		ctx, cancel := context.WithTimeout(ctx, embedWithin)
+		defer cancel()
+		vectors, err := recipe.vectors(ctx, encoder.Query, []embedded{{Body: question, Language: language}})
+		if err != nil {
+			s.Log.Warn("the search goes on without vectors", "collection", c.Name, "error", err)
+			return nil, err
 		}
+		return vectors[0], nil
 	}
 	a.Document = func(key string) (answer.Document, bool) {
 		c.mu.Lock()
@@ -115,6 +115,8 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, draft fun
 	if err != nil {
 		return nil, err
 	}
+	s.encoding.asking.begin()
+	defer s.encoding.asking.end()
 	out, err := asker.Ask(ctx, ask.Question, after[max(0, len(after)-MaxAfter):])
 	if err != nil {
 		return nil, err
@@ -243,6 +245,8 @@ func (s *Service) find(ctx context.Context, collection, query string, top int, s
 	if asker.Only, err = s.within(ctx, c, scope); err != nil {
 		return nil, nil, err
 	}
+	s.encoding.asking.begin()
+	defer s.encoding.asking.end()
 	search, err := asker.Find(ctx, query, top)
 	if err != nil {
 		return nil, nil, err

@@ -211,9 +211,10 @@ func (s *Service) renewIn(ctx context.Context, c *collection, sum string) error 
 		if err := s.store.SetScores(ctx, d.ID, scores(doc)); err != nil {
 			return err
 		}
-		if err := s.store.SetReady(ctx, map[string]int{d.ID: len(entry.Passages)}, nil); err != nil {
+		if err := s.store.SetReady(ctx, map[string]store.Counts{d.ID: counts(&entry)}, nil); err != nil {
 			return err
 		}
+		s.encoding.more()
 		s.tell(ctx, d.ID)
 	}
 	return nil
@@ -242,7 +243,7 @@ func (s *Service) Recut(ctx context.Context, collection string, recipe Recipe) e
 	}
 	if recipe.space() == old.space() {
 		err = c.index.Load().Apply(entries, slices.Collect(maps.Keys(passages)))
-	} else {
+	} else if err = s.encodeAll(ctx, c, entries, passages); err == nil {
 		err = s.renewIndex(c, &recipe, entries)
 	}
 	if err != nil {
@@ -252,6 +253,7 @@ func (s *Service) Recut(ctx context.Context, collection string, recipe Recipe) e
 	if err := errors.Join(s.store.SetRecipe(ctx, c.ID, recipe), s.newRanker(ctx, c)); err != nil {
 		return err
 	}
+	defer s.encoding.more()
 	return s.store.SetReady(ctx, passages, nil)
 }
 

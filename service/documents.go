@@ -31,6 +31,7 @@ type Document struct {
 	Pages     int       `json:"pages"`
 	PagesDone int       `json:"pages_done"`
 	Passages  int       `json:"passages"`
+	Encoded   int       `json:"encoded"`  // passages that are found by what they mean too
 	Score     int       `json:"score"`    // mean of its pages' scores, 0 to 100
 	Doubtful  int       `json:"doubtful"` // pages with a fault or doubts
 	Tags      []string  `json:"tags"`
@@ -50,6 +51,9 @@ func (s *Service) describe(d *store.Document) Document {
 		Title: d.Title, Language: d.Language, Pages: d.Pages, Passages: d.Passages, Tags: d.Tags, Added: d.Added, Changed: d.Changed,
 	}
 	out.Score, out.Doubtful = sumUp(d.Scores)
+	if d.State == store.Ready {
+		out.Encoded = max(d.Encoded, s.encoding.of(d.ID))
+	}
 	switch d.State {
 	case store.Ready, store.Indexing, store.Replaced:
 		out.PagesDone = d.Pages

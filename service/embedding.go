@@ -2,17 +2,17 @@ package service
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"os"
+	"strings"
 
 	"jardinet/embed"
+	"jardinet/encoder"
 	"jardinet/endpoint"
 	"jardinet/index"
 	"jardinet/passage"
-	"jardinet/text"
+	"jardinet/store"
 )
 
 // An Embedding is an outside server that a collection's vectors come from.
@@ -24,7 +24,7 @@ type Embedding struct {
 // space returns what a recipe's vectors are of.
 func (r *Recipe) space() index.Space {
 	if r.Embedding == nil {
-		return index.Space{Model: embed.Name(), Dimensions: embed.Default().Dimensions}
+		return index.Space{Model: embed.Name(), Dimensions: embed.Dimensions}
 	}
 	return index.Space{Model: r.Embedding.URL + " " + r.Embedding.Model, Dimensions: r.Embedding.Dimensions}
 }
@@ -32,6 +32,9 @@ func (r *Recipe) space() index.Space {
 // prepare checks a recipe and finds out the dimensions of its embedding.
 func (r *Recipe) prepare(ctx context.Context) error {
 	if err := r.Passage.Validate(); err != nil {
+		return fmt.Errorf("%w: %w", err, ErrInvalid)
+	}
+	if err := r.Retrieval.Validate(); err != nil {
 		return fmt.Errorf("%w: %w", err, ErrInvalid)
 	}
 	if r.Embedding == nil {
@@ -48,57 +51,114 @@ func (r *Recipe) prepare(ctx context.Context) error {
 	return nil
 }
 
-// vectors returns the vectors of passages under a document's title.
-func (s *Service) vectors(ctx context.Context, r *Recipe, title string, passages []passage.Passage) ([][]float32, error) {
-	out := make([][]float32, len(passages))
-	if r.Embedding == nil {
-		embedder := embed.Default().NewEmbedder()
-		for i, p := range passages {
-			out[i] = make([]float32, embedder.Dimensions)
-			embedder.Embed(out[i], text.Tokens(title+" "+p.SectionPath()+" "+p.Text), p.Language)
-		}
-		return out, nil
+// An embedded text is what stands for a passage where it gets its vector: the document's
+// title and the headings that it stands under tell what it is about, where its sentences
+// may not.
+type embedded = embed.Text
+
+func embeddedOf(title string, p *passage.Passage) embedded {
+	headings := p.Section
+	if title != "" {
+		headings = append([]string{title}, headings...)
 	}
-	texts := make([]string, len(passages))
-	for i, p := range passages {
-		texts[i] = title + " › " + p.SectionPath() + "\n" + p.Text
+	body := p.Text
+	if len(headings) > 0 {
+		body = strings.Join(headings, " › ") + ": " + body
 	}
-	return s.outside(ctx, r.Embedding, texts)
+	return embedded{Body: body, Language: p.Language}
 }
 
-// outside asks an outside server for the vectors that are not kept from before.
-func (s *Service) outside(ctx context.Context, e *Embedding, texts []string) ([][]float32, error) {
-	model := e.URL + " " + e.Model
-	out, sums := make([][]float32, len(texts)), make([]string, len(texts))
-	var missing []string
-	var places []int
+// encoderName names what gives a recipe's vectors.
+func (r *Recipe) encoderName() string { return r.space().Model }
+
+// keptVectors returns the vectors that were made before, nil for those that were not.
+func (s *Service) keptVectors(ctx context.Context, r *Recipe, texts []embedded) ([][]float32, error) {
+	keys := make([]store.VectorKey, len(texts))
 	for i, t := range texts {
-		sum := sha256.Sum256([]byte(t))
-		sums[i] = hex.EncodeToString(sum[:])
-		v, err := s.store.Vector(ctx, model, sums[i])
-		if err != nil {
-			return nil, err
-		}
-		if out[i] = v; len(v) != e.Dimensions {
-			missing, places = append(missing, t), append(places, i)
-		}
+		keys[i] = store.KeyOf(r.encoderName(), string(t.Language)+" "+t.Body)
 	}
-	if len(missing) == 0 {
-		return out, nil
-	}
-	fresh, err := e.Embed(ctx, missing)
+	kept, err := s.store.Vectors(ctx, keys)
 	if err != nil {
 		return nil, err
 	}
-	keep := map[string][]float32{}
-	for k, v := range fresh {
-		if len(v) != e.Dimensions {
+	out := make([][]float32, len(texts))
+	for i, key := range keys {
+		if v := kept[key]; len(v) == r.space().Dimensions {
+			out[i] = index.Widen(v)
+		}
+	}
+	return out, nil
+}
+
+// encode makes vectors and keeps them.
+func (s *Service) encode(ctx context.Context, r *Recipe, texts []embedded) ([][]float32, error) {
+	made, err := r.vectors(ctx, encoder.Passage, texts)
+	if err != nil {
+		return nil, err
+	}
+	keep := map[store.VectorKey][]int8{}
+	for i, v := range made {
+		narrow := index.Narrow(v)
+		keep[store.KeyOf(r.encoderName(), string(texts[i].Language)+" "+texts[i].Body)] = narrow
+		made[i] = index.Widen(narrow)
+	}
+	return made, s.store.KeepVectors(ctx, keep)
+}
+
+// vectors asks the recipe's encoder.
+func (r *Recipe) vectors(ctx context.Context, role encoder.Role, texts []embedded) ([][]float32, error) {
+	if r.Embedding == nil {
+		return embed.Texts(ctx, role, texts...)
+	}
+	bodies := make([]string, len(texts))
+	for i, t := range texts {
+		bodies[i] = t.Body
+	}
+	out, err := r.Embedding.Embed(ctx, bodies)
+	if err != nil {
+		return nil, err
+	}
+	for _, v := range out {
+		if e := r.Embedding; len(v) != e.Dimensions {
 			return nil, fmt.Errorf("%w at %s: %s gives vectors of %d dimensions now, the index has %d; recut the collection", endpoint.ErrEndpoint, e.URL, e.Model, len(v), e.Dimensions)
 		}
-		out[places[k]] = v
-		keep[sums[places[k]]] = v
 	}
-	return out, s.store.SetVectors(ctx, model, keep)
+	return out, nil
+}
+
+// encodeAll makes the vectors that entries lack, for an index that is made beside the one
+// in use, and counts them.
+func (s *Service) encodeAll(ctx context.Context, c *collection, entries []index.Document, passages map[string]store.Counts) error {
+	for _, e := range entries {
+		d, err := s.store.Document(ctx, e.Key)
+		if err != nil {
+			return err
+		}
+		var places []int
+		var texts []embedded
+		for i := range e.Passages {
+			if e.Passages[i].Vector != nil {
+				continue
+			}
+			p, err := passage.Decode(e.Passages[i].Stored)
+			if err != nil {
+				return err
+			}
+			places, texts = append(places, i), append(texts, embeddedOf(d.Title, p))
+		}
+		for at := 0; at < len(texts); at += atATime {
+			end := min(at+atATime, len(texts))
+			made, err := s.encode(s.encoding.asking.patiently(ctx), c.recipe.Load(), texts[at:end])
+			if err != nil {
+				return err
+			}
+			for k, v := range made {
+				e.Passages[places[at+k]].Vector = v
+			}
+		}
+		passages[e.Key] = counts(&e)
+	}
+	return nil
 }
 
 // renewIndex makes a collection's index anew beside the one in use, for a recipe

@@ -4,9 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 
 	"jardinet/rank"
 	"jardinet/store"
+	"jardinet/wording"
 )
 
 // A Glossary is what a collection knows of its own language.
@@ -47,6 +49,7 @@ func (s *Service) entries(ctx context.Context, c *collection) (*Glossary, error)
 	if err := json.Unmarshal(data, &g.Entries); err != nil {
 		return nil, fmt.Errorf("service: glossary of %s: %w", c.Name, err)
 	}
+	g.Entries = slices.DeleteFunc(g.Entries, func(e rank.Entry) bool { return e.Validate() != nil }) // kinds of an older program
 	found, err := s.store.Abbreviations(ctx, c.ID)
 	if err != nil {
 		return nil, err
@@ -86,11 +89,14 @@ func (s *Service) newRanker(ctx context.Context, c *collection) error {
 	if err != nil {
 		return err
 	}
-	r := rank.New(rank.Glossary(g.Entries), rank.Glossary(g.Found))
-	if own := c.recipe.Load().Ranking; own != nil {
-		r.Weights = *own
+	recipe := c.recipe.Load()
+	r := rank.New(slices.Concat(g.Entries, g.Found)...)
+	r.By = recipe.Retrieval
+	if recipe.Ranking != nil {
+		r.Weights = *recipe.Ranking
 	}
 	c.ranker.Store(r)
+	c.wording.Store(wording.New(wording.Glossary(g.Entries), wording.Glossary(g.Found)))
 	return nil
 }
 

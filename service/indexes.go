@@ -59,25 +59,26 @@ func (s *Service) RebuildIndex(ctx context.Context, collection string, progress 
 	if err := s.renewIndex(c, c.recipe.Load(), entries); err != nil {
 		return err
 	}
+	defer s.encoding.more()
 	return s.store.SetReady(ctx, passages, nil)
 }
 
 // cutReady cuts the ready documents of a collection by its recipe, from the kept
 // pages, and counts the passages of each. progress may be nil.
-func (s *Service) cutReady(ctx context.Context, c *collection, progress func(done, all int)) (entries []index.Document, passages map[string]int, err error) {
+func (s *Service) cutReady(ctx context.Context, c *collection, progress func(done, all int)) (entries []index.Document, passages map[string]store.Counts, err error) {
 	docs, err := s.store.Documents(ctx, c.ID)
 	if err != nil {
 		return nil, nil, err
 	}
 	docs = slices.DeleteFunc(docs, func(d store.Document) bool { return d.State != store.Ready })
-	passages = map[string]int{}
+	passages = map[string]store.Counts{}
 	for i, d := range docs {
 		entry, err := s.fromPages(ctx, c, d)
 		if err != nil {
 			return nil, nil, fmt.Errorf("%s: %w", d.Name, err)
 		}
 		entries = append(entries, entry)
-		passages[d.ID] = len(entry.Passages)
+		passages[d.ID] = counts(&entry)
 		if progress != nil {
 			progress(i+1, len(docs))
 		}

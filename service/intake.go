@@ -372,13 +372,13 @@ func (s *Service) publishTo(id string, docs []indexed) error {
 	})
 	var add []index.Document
 	var replaced []string
-	passages := map[string]int{}
+	passages := map[string]store.Counts{}
 	newest := map[string]string{}
 	for _, b := range docs {
 		newest[b.document.Name] = b.document.ID
 	}
 	for _, b := range docs {
-		passages[b.document.ID] = len(b.index.Passages)
+		passages[b.document.ID] = counts(&b.index)
 		if newest[b.document.Name] != b.document.ID {
 			replaced = append(replaced, b.document.ID)
 			continue
@@ -401,6 +401,7 @@ func (s *Service) publishTo(id string, docs []indexed) error {
 	if err := s.store.SetReady(ctx, passages, replaced); err != nil {
 		return err
 	}
+	s.encoding.more()
 	if err := s.newRanker(ctx, c); err != nil {
 		return err
 	}

@@ -31,6 +31,7 @@ import (
 	"jardinet/pdf"
 	"jardinet/rank"
 	"jardinet/store"
+	"jardinet/wording"
 )
 
 // Options say where the service keeps its state and what it may use.
@@ -45,10 +46,11 @@ type Options struct {
 // A Service is open on one data directory. It may be used by many goroutines.
 type Service struct {
 	Options
-	store  *store.Store
-	pdf    *pdf.Engine
-	events *broker
-	intake *intake
+	store    *store.Store
+	pdf      *pdf.Engine
+	events   *broker
+	intake   *intake
+	encoding *encoding
 
 	mu          sync.Mutex
 	collections map[string]*collection // by id
@@ -60,9 +62,10 @@ type Service struct {
 // A collection is an open one.
 type collection struct {
 	store.Collection
-	recipe atomic.Pointer[Recipe]
-	ranker atomic.Pointer[rank.Ranker]
-	index  atomic.Pointer[index.Index]
+	recipe  atomic.Pointer[Recipe]
+	ranker  atomic.Pointer[rank.Ranker]
+	wording atomic.Pointer[wording.Ranker]
+	index   atomic.Pointer[index.Index]
 
 	lessons  atomic.Pointer[schooling]
 	teaching sync.Mutex // lessons change
@@ -78,6 +81,8 @@ type Recipe struct {
 	Name    string         `json:"name"`
 	Version int            `json:"version"`
 	Passage passage.Recipe `json:"passage"`
+	// Retrieval is what passages are found by: words, meaning, or, if empty, both.
+	Retrieval rank.By `json:"retrieval,omitempty"`
 	// Embedding is where vectors come from; nil for those of the program.
 	Embedding *Embedding `json:"embedding,omitempty"`
 	// Ranking overrides how much each part of ranking counts.
@@ -120,7 +125,9 @@ func Open(ctx context.Context, opts Options) (*Service, error) {
 		st.Close()
 		return nil, err
 	}
+	s.startEncoding()
 	if err := s.startIntake(ctx); err != nil {
+		s.encoding.stop()
 		st.Close()
 		return nil, err
 	}
@@ -142,6 +149,7 @@ func codeCache(data string) string {
 // Close stops the intake at the next safe point and closes everything.
 func (s *Service) Close() error {
 	s.intake.stop()
+	s.encoding.stop()
 	s.events.close()
 	return errors.Join(s.pdf.Close(), s.store.Close())
 }
@@ -172,6 +180,9 @@ func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 	var recipe Recipe
 	if err := json.Unmarshal(sc.Recipe, &recipe); err != nil {
 		return nil, fmt.Errorf("service: recipe of collection %s: %w", sc.Name, err)
+	}
+	if recipe.Ranking != nil && *recipe.Ranking == (rank.Weights{}) {
+		recipe.Ranking = nil // of an older program, whose features had other names
 	}
 	c.recipe.Store(&recipe)
 	if err := s.newRanker(context.Background(), c); err != nil {
@@ -320,29 +331,53 @@ func (s *Service) RemoveCollection(ctx context.Context, name string) error {
 // workers is how many documents are read at a time. Each keeps a reader busy.
 func workers() int { return max(2, runtime.GOMAXPROCS(0)) }
 
-// split cuts a document by a collection's recipe into what the index takes.
+// split cuts a document by a collection's recipe into what the index takes, with those
+// vectors that were made before.
 func (s *Service) split(ctx context.Context, c *collection, id string, doc *layout.Document) (index.Document, error) {
 	out := index.Document{Key: id}
 	recipe := c.recipe.Load()
 	passages := passage.Split(doc, recipe.Passage)
-	vectors, err := s.vectors(ctx, recipe, doc.Title, passages)
+	texts := make([]embedded, len(passages))
+	for i := range passages {
+		texts[i] = embeddedOf(doc.Title, &passages[i])
+	}
+	vectors, err := s.keptVectors(ctx, recipe, texts)
 	if err != nil {
 		return out, err
 	}
 	var explained [][2]string
-	for i, p := range passages {
-		stored, err := passage.Encode(&p)
+	for i := range passages {
+		p := &passages[i]
+		stored, err := passage.Encode(p)
 		if err != nil {
 			return out, err
 		}
 		for _, e := range rank.Abbreviations(p.Text) {
 			explained = append(explained, [2]string{e.Term, e.Means})
 		}
-		heading := p.Heading()
-		if doc.Title != "" {
-			heading = doc.Title + " › " + heading
-		}
-		out.Passages = append(out.Passages, index.Passage{Heading: heading, Body: p.Text, Language: p.Language, Stored: stored, Vector: vectors[i]})
+		entry := entryOf(doc.Title, p, stored)
+		entry.Vector = vectors[i]
+		out.Passages = append(out.Passages, entry)
 	}
 	return out, s.store.SetAbbreviations(ctx, id, explained)
+}
+
+// entryOf returns what the index takes of a passage, without its vector.
+func entryOf(title string, p *passage.Passage, stored []byte) index.Passage {
+	heading := p.Heading()
+	if title != "" {
+		heading = title + " › " + heading
+	}
+	return index.Passage{Heading: heading, Body: p.Text, Language: p.Language, Stored: stored}
+}
+
+// counts returns how many passages an entry has, and how many vectors.
+func counts(e *index.Document) store.Counts {
+	out := store.Counts{Passages: len(e.Passages)}
+	for i := range e.Passages {
+		if e.Passages[i].Vector != nil {
+			out.Encoded++
+		}
+	}
+	return out
 }

@@ -45,6 +45,7 @@ type Document struct {
 	Language   string
 	Pages      int
 	Passages   int
+	Encoded    int // passages that the index has vectors of
 	Labels     []string
 	Scores     []int // of its pages, 0 to 100
 	Tags       []string
@@ -123,7 +124,7 @@ func (s *Store) RemoveCollection(ctx context.Context, id string) error {
 	return one(s.db.ExecContext(ctx, "DELETE FROM collections WHERE id = ?", id))
 }
 
-const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, labels, scores, added, changed, " +
+const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, encoded, labels, scores, added, changed, " +
 	"(SELECT json_group_array(tag) FROM (SELECT tag FROM tags WHERE tags.collection = documents.collection AND tags.name = documents.name ORDER BY tag))"
 
 // AddDocument queues a file for intake. If the collection has the content
@@ -158,7 +159,7 @@ func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	var d Document
 	var labels, scores, added, changed, tags string
 	err := row.Scan(&d.ID, &d.Collection, &d.Name, &d.SHA256, &d.Size, &d.State, &d.Reason, &d.Warning, &d.Title,
-		&d.Language, &d.Pages, &d.Passages, &labels, &scores, &added, &changed, &tags)
+		&d.Language, &d.Pages, &d.Passages, &d.Encoded, &labels, &scores, &added, &changed, &tags)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
@@ -245,12 +246,15 @@ func (s *Store) SetRead(ctx context.Context, d *Document, pages [][]byte) error 
 	})
 }
 
+// Counts are how many passages the index has of a document, and of how many the vectors.
+type Counts struct{ Passages, Encoded int }
+
 // SetReady marks documents as ready, with their numbers of passages, and what
 // they replace as replaced.
-func (s *Store) SetReady(ctx context.Context, passages map[string]int, replaced []string) error {
+func (s *Store) SetReady(ctx context.Context, counts map[string]Counts, replaced []string) error {
 	return s.inTx(ctx, func(tx *sql.Tx) error {
-		for id, n := range passages {
-			if _, err := tx.ExecContext(ctx, "UPDATE documents SET state = ?, passages = ?, changed = ? WHERE id = ?", Ready, n, now(), id); err != nil {
+		for id, n := range counts {
+			if _, err := tx.ExecContext(ctx, "UPDATE documents SET state = ?, passages = ?, encoded = ?, changed = ? WHERE id = ?", Ready, n.Passages, n.Encoded, now(), id); err != nil {
 				return err
 			}
 		}
@@ -261,6 +265,24 @@ func (s *Store) SetReady(ctx context.Context, passages map[string]int, replaced 
 		}
 		return nil
 	})
+}
+
+// SetEncoded records of how many passages of documents the index has vectors now.
+func (s *Store) SetEncoded(ctx context.Context, counts map[string]int) error {
+	return s.inTx(ctx, func(tx *sql.Tx) error {
+		for id, n := range counts {
+			if _, err := tx.ExecContext(ctx, "UPDATE documents SET encoded = ? WHERE id = ?", n, id); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// Unencoded returns ready documents of which the index lacks vectors, the newest first, at
+// most so many.
+func (s *Store) Unencoded(ctx context.Context, most int) ([]Document, error) {
+	return s.documents(ctx, "WHERE state = 'ready' AND encoded < passages ORDER BY added DESC, id LIMIT ?", most)
 }
 
 // RemoveDocument removes a document's record, and its tags with the last version.

@@ -163,6 +163,14 @@ CREATE TABLE tags ( -- of all versions of a document
 ) STRICT, WITHOUT ROWID;
 `, `
 ALTER TABLE collections ADD COLUMN lessons TEXT NOT NULL DEFAULT '[]';
+`, `
+ALTER TABLE documents ADD COLUMN encoded INTEGER NOT NULL DEFAULT 0; -- passages that the index has vectors of
+
+DROP TABLE vectors; -- of outside models alone, and eight times as large
+CREATE TABLE vectors ( -- of passages, by the hash of encoder and text
+	hash   BLOB PRIMARY KEY,
+	vector BLOB NOT NULL -- a byte a number
+) STRICT, WITHOUT ROWID;
 `}
 
 func (s *Store) migrate(ctx context.Context) error {

@@ -144,10 +144,10 @@ func TestIntakeOfADocument(t *testing.T) {
 	if unfinished, err := s.Unfinished(ctx); err != nil || len(unfinished) != 2 {
 		t.Errorf("unfinished are %+v, error %v", unfinished, err)
 	}
-	if err := s.SetReady(ctx, map[string]int{old.ID: 3}, nil); err != nil {
+	if err := s.SetReady(ctx, map[string]Counts{old.ID: {Passages: 3}}, nil); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.SetReady(ctx, map[string]int{d.ID: 4}, []string{old.ID}); err != nil {
+	if err := s.SetReady(ctx, map[string]Counts{d.ID: {Passages: 4}}, []string{old.ID}); err != nil {
 		t.Fatal(err)
 	}
 	s.Close()

@@ -3,11 +3,9 @@ package store
 import (
 	"context"
 	"database/sql"
-	"encoding/binary"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"math"
 )
 
 // Glossary returns a collection's glossary as it was given.
@@ -143,43 +141,6 @@ func (s *Store) Unknown(ctx context.Context, collection string, most int) ([]Unk
 		out = append(out, u)
 	}
 	return out, rows.Err()
-}
-
-// Vector returns what an outside model gave for a text, nil if it is not kept.
-func (s *Store) Vector(ctx context.Context, model, sum string) ([]float32, error) {
-	var raw []byte
-	err := s.db.QueryRowContext(ctx, "SELECT vector FROM vectors WHERE model = ? AND sha256 = ?", model, sum).Scan(&raw)
-	if errors.Is(err, sql.ErrNoRows) {
-		return nil, nil
-	}
-	if err != nil {
-		return nil, fmt.Errorf("store: vector: %w", err)
-	}
-	out := make([]float32, len(raw)/4)
-	for i := range out {
-		out[i] = math.Float32frombits(binary.LittleEndian.Uint32(raw[4*i:]))
-	}
-	return out, nil
-}
-
-// SetVectors keeps what an outside model gave, by the hashes of the texts.
-func (s *Store) SetVectors(ctx context.Context, model string, vectors map[string][]float32) error {
-	err := s.inTx(ctx, func(tx *sql.Tx) error {
-		for sum, v := range vectors {
-			raw := make([]byte, 0, 4*len(v))
-			for _, x := range v {
-				raw = binary.LittleEndian.AppendUint32(raw, math.Float32bits(x))
-			}
-			if _, err := tx.ExecContext(ctx, "INSERT OR REPLACE INTO vectors VALUES (?, ?, ?)", model, sum, raw); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
-	if err != nil {
-		return fmt.Errorf("store: keep vectors: %w", err)
-	}
-	return nil
 }
 
 // Spend adds what an outside model took to a collection's account of a day.

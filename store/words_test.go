@@ -2,7 +2,6 @@ package store
 
 import (
 	"errors"
-	"slices"
 	"testing"
 )
 
@@ -47,20 +46,6 @@ func TestUnknownWordsAreCounted(t *testing.T) {
 	got, err := s.Unknown(t.Context(), id, 1)
 	if err != nil || len(got) != 1 || got[0] != (Unknown{"icebox", 2, "Where is the icebox?"}) {
 		t.Errorf("got %+v, error %v", got, err)
-	}
-}
-
-func TestVectorsAreKeptByContent(t *testing.T) {
-	s, _ := stocked(t)
-	want := []float32{1.5, -2, 0}
-	if err := s.SetVectors(t.Context(), "m", map[string][]float32{"sum": want}); err != nil {
-		t.Fatal(err)
-	}
-	if got, err := s.Vector(t.Context(), "m", "sum"); err != nil || !slices.Equal(got, want) {
-		t.Errorf("got %v, error %v", got, err)
-	}
-	if got, err := s.Vector(t.Context(), "another", "sum"); err != nil || got != nil {
-		t.Errorf("another model has %v, error %v", got, err)
 	}
 }
 

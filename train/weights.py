@@ -115,14 +115,17 @@ def unigram(pieces, bos, eos, unk):
     return tokenizer
 
 
+def cut(ids, most=256):
+    """Cuts tokens off, all but the mark of the end."""
+    return ids if len(ids) <= most else ids[: most - 1] + ids[-1:]
+
+
 @torch.no_grad()
 def vectors(model, tokenizer, texts, most=256):
     """Returns the reference vectors: float32, mean pooling, unit length."""
     out = []
     for t in texts:
-        ids = tokenizer.encode(t).ids
-        if len(ids) > most:
-            ids = ids[: most - 1] + ids[-1:]
+        ids = cut(tokenizer.encode(t).ids, most)
         v = model(torch.tensor([ids])).last_hidden_state[0].mean(0)
         out.append((v / v.norm()).numpy())
     return np.stack(out)

@@ -1,5 +1,5 @@
 // Command author makes the question sets in bench/questions of the lists beside
-// them, finding the page of each quotation: train and test on the manuals, demo
+// them, finding the page of each quotation: train, test and unseen on the manuals, demo
 // on the demo's documents. A document is named by its file name without ".pdf".
 package main
 
@@ -26,9 +26,12 @@ func run() error {
 	if err := manuals.Fetch(context.Background(), cache, log.Printf); err != nil {
 		return err
 	}
-	onManuals, onDemo := map[string]string{}, map[string]string{}
-	for _, m := range manuals.All() {
-		onManuals[strings.TrimSuffix(m.Name, ".pdf")] = filepath.Join(cache, m.Name)
+	onKnown, onUnseen, onDemo := map[string]string{}, map[string]string{}, map[string]string{}
+	for _, m := range manuals.Known() {
+		onKnown[strings.TrimSuffix(m.Name, ".pdf")] = filepath.Join(cache, m.Name)
+	}
+	for _, m := range manuals.Unseen() {
+		onUnseen[strings.TrimSuffix(m.Name, ".pdf")] = filepath.Join(cache, m.Name)
 	}
 	files, err := filepath.Glob("demo/documents/*.pdf")
 	if err != nil {
@@ -38,8 +41,9 @@ func run() error {
 		onDemo[strings.TrimSuffix(filepath.Base(path), ".pdf")] = path
 	}
 	for _, list := range []author.List{
-		{Prefix: "train-", Documents: onManuals, Everywhere: true},
-		{Prefix: "test-", Documents: onManuals, Everywhere: true},
+		{Prefix: "train-", Documents: onKnown, Everywhere: true},
+		{Prefix: "test-", Documents: onKnown, Everywhere: true},
+		{Prefix: "unseen-", Documents: onUnseen, Everywhere: true},
 		{Prefix: "demo-", Documents: onDemo},
 	} {
 		list.Warn = func(s string) { log.Print(s) }

@@ -29,11 +29,24 @@ type Manual struct {
 	SHA256  string // of the PDF
 }
 
-//go:embed manuals.tsv
-var list string
+var (
+	//go:embed manuals.tsv
+	known string
+	//go:embed unseen.tsv
+	unseen string
+)
 
-// All returns the manuals, in the order of the list.
-func All() []Manual {
+// Known returns the manuals on which things are fitted and tried out.
+func Known() []Manual { return read(known) }
+
+// Unseen returns the manuals on which nothing is fitted: what is measured there is what
+// strangers get.
+func Unseen() []Manual { return read(unseen) }
+
+// All returns both.
+func All() []Manual { return append(Known(), Unseen()...) }
+
+func read(list string) []Manual {
 	var out []Manual
 	for _, line := range strings.Split(strings.TrimSpace(list), "\n") {
 		if f := strings.Split(line, "\t"); len(f) == 4 {
@@ -136,8 +149,8 @@ func check(path, want string) error {
 	return nil
 }
 
-// Questions reads one half of the questions on the manuals, "train" or "test",
-// from a folder.
+// Questions reads a set of questions on the manuals from a folder: "train" or "test" on
+// the known ones, "unseen" on the others.
 func Questions(dir, half string) (*measure.Set, error) {
 	name := half + ".jsonl"
 	data, err := os.ReadFile(filepath.Join(dir, name))

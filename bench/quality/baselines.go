@@ -10,15 +10,15 @@ import (
 	"path/filepath"
 	"strings"
 
-	"jardinet/bench/manuals"
 	"jardinet/measure"
+	"jardinet/rank"
 	"jardinet/service"
 	"jardinet/text"
 
 	_ "modernc.org/sqlite" // the driver
 )
 
-// A pageStore is the pages of all manuals as pdftotext reads them.
+// A pageStore is the pages of documents as pdftotext reads them.
 type pageStore struct {
 	pages []pageText
 }
@@ -29,43 +29,65 @@ type pageText struct {
 	text     string
 }
 
-func pageTexts(ctx context.Context) (*pageStore, error) {
+func pageTexts(ctx context.Context, files []string) (*pageStore, error) {
 	out := &pageStore{}
-	for _, m := range manuals.All() {
-		raw, err := exec.CommandContext(ctx, "pdftotext", filepath.Join(cache, "manuals", m.Name), "-").Output()
+	for _, path := range files {
+		raw, err := exec.CommandContext(ctx, "pdftotext", path, "-").Output()
 		if err != nil {
-			return nil, fmt.Errorf("pdftotext %s: %w", m.Name, err)
+			return nil, fmt.Errorf("pdftotext %s: %w", path, err)
 		}
 		for i, page := range strings.Split(strings.TrimSuffix(string(raw), "\f"), "\f") {
-			out.pages = append(out.pages, pageText{m.Name, i + 1, page})
+			out.pages = append(out.pages, pageText{filepath.Base(path), i + 1, page})
 		}
 	}
 	return out, nil
 }
 
-// A baseline finds the ten best places for a question.
-type baseline struct {
+// A finder returns the ten best places for a question.
+type finder = func(question string) ([]measure.Retrieved, error)
+
+// A way is one of finding pages.
+type way struct {
 	name string
-	open func(ctx context.Context, s *service.Service, pages *pageStore) (find func(question string) ([]measure.Retrieved, error), err error)
+	open func(ctx context.Context, s *service.Service, collection string, pages *pageStore) (finder, error)
 }
 
-var baselines = []baseline{
+var ways = []way{
+	{"words", ours(rank.Words)},
+	{"meaning", ours(rank.Meaning)},
+	{"both", ours(rank.Both)},
 	{"FTS5 pages", openPages},
 	{"FTS5 passages", openPassages},
 	{"random", openRandom},
 }
 
-func (b baseline) measure(ctx context.Context, s *service.Service, set *measure.Set, pages *pageStore) (*measure.Measurement, error) {
-	find, err := b.open(ctx, s, pages)
-	if err != nil {
-		return nil, err
+// ours finds pages as the service does, by words, meaning or both.
+func ours(by rank.By) func(context.Context, *service.Service, string, *pageStore) (finder, error) {
+	return func(ctx context.Context, s *service.Service, collection string, _ *pageStore) (finder, error) {
+		asker, err := s.Asker(collection)
+		if err != nil {
+			return nil, err
+		}
+		ranker := *asker.Rank
+		ranker.By = by
+		asker.Rank = &ranker
+		return func(question string) ([]measure.Retrieved, error) {
+			found, err := asker.Find(ctx, question, 10)
+			if err != nil {
+				return nil, err
+			}
+			var out []measure.Retrieved
+			for _, c := range found.Candidates {
+				out = append(out, measure.Retrieved{Document: c.Document.Name, Pages: c.Passage.Pages()})
+			}
+			return out, nil
+		}, nil
 	}
-	return measure.Retrieval(set, find)
 }
 
 // table makes an FTS5 table and returns what searches it: OR of the words,
 // Porter stems, bm25().
-func table(ctx context.Context, rows func(insert func(text string, at measure.Retrieved) error) error) (func(string) ([]measure.Retrieved, error), error) {
+func table(ctx context.Context, rows func(insert func(text string, at measure.Retrieved) error) error) (finder, error) {
 	db, err := sql.Open("sqlite", ":memory:")
 	if err != nil {
 		return nil, err
@@ -113,7 +135,7 @@ func table(ctx context.Context, rows func(insert func(text string, at measure.Re
 	}, nil
 }
 
-func openPages(ctx context.Context, _ *service.Service, pages *pageStore) (func(string) ([]measure.Retrieved, error), error) {
+func openPages(ctx context.Context, _ *service.Service, _ string, pages *pageStore) (finder, error) {
 	return table(ctx, func(insert func(string, measure.Retrieved) error) error {
 		for _, p := range pages.pages {
 			if err := insert(p.text, measure.Retrieved{Document: p.document, Pages: []int{p.number}}); err != nil {
@@ -124,7 +146,7 @@ func openPages(ctx context.Context, _ *service.Service, pages *pageStore) (func(
 	})
 }
 
-func openPassages(ctx context.Context, s *service.Service, _ *pageStore) (func(string) ([]measure.Retrieved, error), error) {
+func openPassages(ctx context.Context, s *service.Service, collection string, _ *pageStore) (finder, error) {
 	return table(ctx, func(insert func(string, measure.Retrieved) error) error {
 		return s.Passages(ctx, collection, func(document string, p service.Found) error {
 			return insert(strings.Join(p.Section, " ")+" "+p.Text, measure.Retrieved{Document: document, Pages: p.Pages})
@@ -132,7 +154,7 @@ func openPassages(ctx context.Context, s *service.Service, _ *pageStore) (func(s
 	})
 }
 
-func openRandom(_ context.Context, _ *service.Service, pages *pageStore) (func(string) ([]measure.Retrieved, error), error) {
+func openRandom(_ context.Context, _ *service.Service, _ string, pages *pageStore) (finder, error) {
 	return func(question string) ([]measure.Retrieved, error) {
 		hash := fnv.New64()
 		hash.Write([]byte(question))

@@ -1,12 +1,12 @@
-// Command quality measures answers and retrieval on real manuals, beside plain
-// ways to find a page.
+// Command quality measures retrieval and answers on real manuals, beside plain ways to
+// find a page.
 //
-//	go run ./bench/quality [-results bench/results/quality.json] [-cut structure|words|page] [-target 160]
+//	go run ./bench/quality [-results bench/results/quality.json] [-cut structure|words|page] [-target 160] [-only unseen]
 //
-// The question sets lie in bench/questions, train and test. They are split by
-// document: thresholds and weights may be fitted on the first alone. The
-// baselines are SQLite's FTS5 with bm25() over one row a page and over one row a
-// passage of ours, and pages in random order.
+// First come the questions of bench/questions/unseen, on manuals that nothing is fitted
+// on; then those on the known manuals, test and train, which are split by document; then
+// the demo's own, bare of glossary and lessons. The baselines are SQLite's FTS5 with
+// bm25() over one row a page and over one row a passage of ours, and pages in random order.
 package main
 
 import (
@@ -14,6 +14,7 @@ import (
 	"encoding/json"
 	"flag"
 	"fmt"
+	"io"
 	"log"
 	"maps"
 	"os"
@@ -30,6 +31,14 @@ import (
 
 const cache = "bench/cache"
 
+// A corpus is documents with the question sets on them.
+type corpus struct {
+	name string
+	sets []string // in bench/questions, or "demo"
+}
+
+var corpora = []corpus{{"unseen", []string{"unseen"}}, {"known", []string{"test", "train"}}, {"demo", []string{"demo"}}}
+
 // A half is what was measured with one question set.
 type half struct {
 	Set       string                      `json:"set"`
@@ -37,11 +46,11 @@ type half struct {
 	Figures   []measure.Figure            `json:"figures"`
 	ByTag     map[string][]measure.Figure `json:"by_tag"`
 	Stages    []measure.Stage             `json:"stages_ms"`
-	Baselines map[string]baselined        `json:"baselines"`
+	Found     map[string]found            `json:"found"` // by what passages were found by, and by baselines
 }
 
-// A baselined is what a baseline reaches.
-type baselined struct {
+// A found is how well one way finds pages.
+type found struct {
 	Figures []measure.Figure            `json:"figures"`
 	ByTag   map[string][]measure.Figure `json:"by_tag"`
 }
@@ -52,15 +61,16 @@ func main() {
 	results := flag.String("results", "bench/results/quality.json", "where to write the figures")
 	cut := flag.String("cut", "", "cut passages by structure, words or page")
 	target := flag.Int("target", passage.DefaultRecipe.Target, "words of a passage")
+	only := flag.String("only", "", "measure this corpus alone: unseen, known or demo")
 	flag.Parse()
 	recipe := service.DefaultRecipe
 	recipe.Passage.Cut, recipe.Passage.Target = passage.Cut(*cut), *target
-	if err := run(context.Background(), *results, &recipe); err != nil {
+	if err := run(context.Background(), *results, *only, &recipe); err != nil {
 		log.Fatal("quality: ", err)
 	}
 }
 
-func run(ctx context.Context, results string, recipe *service.Recipe) error {
+func run(ctx context.Context, results, only string, recipe *service.Recipe) error {
 	if err := manuals.Fetch(ctx, cache+"/manuals", log.Printf); err != nil {
 		return err
 	}
@@ -73,21 +83,27 @@ func run(ctx context.Context, results string, recipe *service.Recipe) error {
 		return err
 	}
 	defer s.Close()
-	if err := fill(ctx, s, recipe); err != nil {
-		return err
-	}
-	pages, err := pageTexts(ctx)
-	if err != nil {
-		return err
-	}
 	var out []half
-	for _, name := range []string{"train", "test"} {
-		h, err := measureHalf(ctx, s, name, pages)
+	for _, c := range corpora {
+		if only != "" && c.name != only {
+			continue
+		}
+		files := c.files()
+		if err := fill(ctx, s, c.name, files, recipe); err != nil {
+			return err
+		}
+		pages, err := pageTexts(ctx, files)
 		if err != nil {
 			return err
 		}
-		out = append(out, *h)
-		h.print()
+		for _, name := range c.sets {
+			h, err := measureHalf(ctx, s, c.name, name, pages)
+			if err != nil {
+				return err
+			}
+			out = append(out, *h)
+			h.print()
+		}
 	}
 	data, err := json.MarshalIndent(out, "", "  ")
 	if err != nil {
@@ -99,19 +115,37 @@ func run(ctx context.Context, results string, recipe *service.Recipe) error {
 	return os.WriteFile(results, append(data, '\n'), 0o644)
 }
 
-const collection = "manuals"
+// files returns the paths of a corpus's documents.
+func (c *corpus) files() []string {
+	list := manuals.Known()
+	switch c.name {
+	case "unseen":
+		list = manuals.Unseen()
+	case "demo":
+		files, err := filepath.Glob("demo/documents/*.pdf")
+		if err != nil {
+			panic(err) // the pattern is a constant
+		}
+		return files
+	}
+	var out []string
+	for _, m := range list {
+		out = append(out, filepath.Join(cache, "manuals", m.Name))
+	}
+	return out
+}
 
-// fill takes the manuals in.
-func fill(ctx context.Context, s *service.Service, recipe *service.Recipe) error {
+// fill takes documents in.
+func fill(ctx context.Context, s *service.Service, collection string, files []string, recipe *service.Recipe) error {
 	if _, err := s.CreateCollection(ctx, collection, recipe); err != nil {
 		return err
 	}
-	for _, m := range manuals.All() {
-		f, err := os.Open(filepath.Join(cache, "manuals", m.Name))
+	for _, path := range files {
+		f, err := os.Open(path)
 		if err != nil {
 			return err
 		}
-		_, err = s.Add(ctx, collection, m.Name, f)
+		_, err = s.Add(ctx, collection, filepath.Base(path), f)
 		f.Close()
 		if err != nil {
 			return err
@@ -129,8 +163,20 @@ func fill(ctx context.Context, s *service.Service, recipe *service.Recipe) error
 	return nil
 }
 
-func measureHalf(ctx context.Context, s *service.Service, name string, pages *pageStore) (*half, error) {
-	set, err := manuals.Questions("bench/questions", name)
+// questions reads a set.
+func questions(name string) (*measure.Set, error) {
+	if name != "demo" {
+		return manuals.Questions("bench/questions", name)
+	}
+	data, err := os.ReadFile("demo/questions.jsonl")
+	if err != nil {
+		return nil, err
+	}
+	return measure.ReadSet("demo", data)
+}
+
+func measureHalf(ctx context.Context, s *service.Service, collection, name string, pages *pageStore) (*half, error) {
+	set, err := questions(name)
 	if err != nil {
 		return nil, err
 	}
@@ -138,55 +184,48 @@ func measureHalf(ctx context.Context, s *service.Service, name string, pages *pa
 	if err != nil {
 		return nil, err
 	}
-	h := &half{Set: name + ".jsonl", Questions: len(set.Questions), Figures: m.Figures, ByTag: m.ByTag, Stages: m.Stages, Baselines: map[string]baselined{}}
-	for _, b := range baselines {
-		m, err := b.measure(ctx, s, set, pages)
+	h := &half{Set: name, Questions: len(set.Questions), Figures: m.Figures, ByTag: m.ByTag, Stages: m.Stages, Found: map[string]found{}}
+	for _, w := range ways {
+		find, err := w.open(ctx, s, collection, pages)
 		if err != nil {
-			return nil, fmt.Errorf("%s: %w", b.name, err)
+			return nil, fmt.Errorf("%s: %w", w.name, err)
 		}
-		h.Baselines[b.name] = baselined{m.Figures, m.ByTag}
+		m, err := measure.Retrieval(set, find)
+		if err != nil {
+			return nil, fmt.Errorf("%s: %w", w.name, err)
+		}
+		h.Found[w.name] = found{m.Figures, m.ByTag}
 	}
 	return h, nil
 }
 
-// print shows the figures and, for retrieval, the baselines beside them.
+// print shows how well each way finds pages, by kind of question, and the figures of
+// answers.
 func (h *half) print() {
-	fmt.Printf("\n%s, %d questions\n", h.Set, h.Questions)
+	fmt.Printf("\n%s, %d questions\n\n", h.Set, h.Questions)
 	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
-	fmt.Fprint(w, "FIGURE\tJARDINET\t95 %")
-	for _, b := range baselines {
-		fmt.Fprint(w, "\t", b.name)
-	}
-	fmt.Fprintln(w)
-	for _, f := range h.Figures {
-		fmt.Fprintf(w, "%s\t%.3f\t%.3f – %.3f", f.Name, f.Value, f.Low, f.High)
-		for _, b := range baselines {
-			fmt.Fprint(w, "\t", value(named(h.Baselines[b.name].Figures, f.Name)))
+	fmt.Fprintln(w, "FOUND BY\tKIND\tQUESTIONS\tRECALL@1\tRECALL@5\t95 %\tMRR@10")
+	for _, way := range ways {
+		f := h.Found[way.name]
+		row(w, way.name, "all", f.Figures)
+		for _, kind := range slices.Sorted(maps.Keys(f.ByTag)) {
+			if named(f.ByTag[kind], "page recall@5") != nil {
+				row(w, "", kind, f.ByTag[kind])
+			}
 		}
-		fmt.Fprintln(w)
 	}
 	w.Flush()
-	h.printKinds()
+	fmt.Println()
+	fmt.Fprintln(w, "ANSWERS\tVALUE\t95 %\tQUESTIONS")
+	for _, f := range h.Figures {
+		fmt.Fprintf(w, "%s\t%.3f\t%.3f – %.3f\t%d\n", f.Name, f.Value, f.Low, f.High, f.Questions)
+	}
+	w.Flush()
 }
 
-// printKinds shows the figures that matter most for each kind of question.
-func (h *half) printKinds() {
-	fmt.Println()
-	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
-	fmt.Fprintln(w, "KIND\tQUESTIONS\tRECALL@5\t95 %\tFTS5 PASSAGES\tMRR@10\tFTS5 PASSAGES\tACCEPTED\tWITH PAGE\tREFUSED")
-	for _, kind := range slices.Sorted(maps.Keys(h.ByTag)) {
-		ours, theirs := h.ByTag[kind], h.Baselines["FTS5 passages"].ByTag[kind]
-		refused := named(ours, "refusals wrong")
-		if kind == "unanswerable" {
-			refused = named(ours, "refusals right")
-		}
-		questions := refused.Questions
-		recall := named(ours, "page recall@5")
-		fmt.Fprintf(w, "%s\t%d\t%s\t%s\t%s\t%s\t%s\t%s\t%s\t%s\n", kind, questions, value(recall), interval(recall),
-			value(named(theirs, "page recall@5")), value(named(ours, "MRR@10")), value(named(theirs, "MRR@10")),
-			value(named(ours, "answers accepted")), value(named(ours, "accepted, page cited")), value(refused))
-	}
-	w.Flush()
+func row(w io.Writer, way, kind string, figures []measure.Figure) {
+	five := named(figures, "page recall@5")
+	fmt.Fprintf(w, "%s\t%s\t%d\t%s\t%s\t%s\t%s\n", way, kind, five.Questions, value(named(figures, "page recall@1")), value(five), interval(five), value(named(figures, "MRR@10")))
 }
 
 func named(figures []measure.Figure, name string) *measure.Figure {

@@ -10,8 +10,8 @@ import (
 
 // A list is the candidates for one question.
 type list struct {
-	document string
-	kind     string
+	Document string
+	Kind     string
 	listwise.List
 }
 
@@ -23,13 +23,14 @@ type variant struct {
 
 var everything = rank.Names
 
-// variants are words alone, each addition by itself, and all.
+// variants are words alone, meaning alone, both without more, and all.
 var variants = []variant{
-	{"words (BM25F)", []string{"words"}},
-	{"+ like words in the index", []string{"words", "wide"}},
-	{"+ soft match in windows", []string{"words", "soft"}},
-	{"+ literals", []string{"words", "literal"}},
-	{"+ vectors", []string{"words", "window", "near"}},
+	{"words", []string{"words"}},
+	{"meaning", []string{"meaning"}},
+	{"words + nearest", []string{"words", "nearest"}},
+	{"+ clear", []string{"words", "nearest", "clear"}},
+	{"+ coverage, heading", []string{"words", "nearest", "clear", "coverage", "heading"}},
+	{"+ pairs, literal", []string{"words", "nearest", "clear", "coverage", "heading", "pairs", "literal"}},
 	{"all", everything},
 }
 
@@ -46,7 +47,9 @@ const (
 // its gradient, with a small penalty on the weights.
 func fit(lists []list, features []string) []float64 {
 	w := make([]float64, len(rank.Names))
-	w[0] = 5
+	for _, name := range features {
+		w[slices.Index(rank.Names, name)] = 1
+	}
 	if len(features) == 1 {
 		return w
 	}

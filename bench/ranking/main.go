@@ -83,7 +83,7 @@ func half(ctx context.Context, s *service.Service, name string) (*measure.Set, [
 	if err != nil {
 		return nil, nil, err
 	}
-	asker, err := s.Asker("manuals")
+	asker, err := s.Asker("known")
 	if err != nil {
 		return nil, nil, err
 	}
@@ -96,9 +96,9 @@ func half(ctx context.Context, s *service.Service, name string) (*measure.Set, [
 		if err != nil {
 			return nil, nil, err
 		}
-		l := list{document: q.Places()[0].Document, kind: "other kinds"}
+		l := list{Document: q.Places()[0].Document, Kind: "other kinds"}
 		if slices.Contains(q.Tags, "paraphrase") {
-			l.kind = "paraphrased"
+			l.Kind = "paraphrased"
 		}
 		for _, c := range found.Candidates {
 			l.Features = append(l.Features, c.Features.Vector())

@@ -7,8 +7,8 @@ import (
 	"os"
 	"strings"
 
-	"jardinet/answer"
 	"jardinet/embed"
+	"jardinet/encoder"
 	"jardinet/index"
 	"jardinet/passage"
 	"jardinet/rank"
@@ -74,11 +74,10 @@ func (p *policySet) lists(ctx context.Context) ([]list, error) {
 		return nil, err
 	}
 	defer os.RemoveAll(dir)
-	x, err := index.Open(dir, index.Space{Model: embed.Name(), Dimensions: embed.Default().Dimensions})
+	x, err := index.Open(dir, index.Space{Model: embed.Name(), Dimensions: embed.Dimensions})
 	if err != nil {
 		return nil, err
 	}
-	embedder := embed.Default().NewEmbedder()
 	var documents []index.Document
 	for _, t := range p.texts {
 		if len(t) != 4 {
@@ -89,26 +88,33 @@ func (p *policySet) lists(ctx context.Context) ([]list, error) {
 		if err != nil {
 			return nil, err
 		}
-		vector := make([]float32, embedder.Dimensions)
-		embedder.Embed(vector, text.Tokens(t[2]+" "+t[3]), pass.Language)
+		vectors, err := embed.Texts(ctx, encoder.Passage, embed.Text{Body: t[2] + ": " + t[3], Language: pass.Language})
+		if err != nil {
+			return nil, err
+		}
 		documents = append(documents, index.Document{Key: t[0], Passages: []index.Passage{
-			{Heading: t[2], Body: t[3], Language: pass.Language, Stored: stored, Vector: vector},
+			{Heading: t[2], Body: t[3], Language: pass.Language, Stored: stored, Vector: vectors[0]},
 		}})
 	}
 	if err := x.Apply(documents, nil); err != nil {
 		return nil, err
 	}
-	asker := answer.Asker{Index: x, Rank: rank.New(), Document: func(key string) (answer.Document, bool) { return answer.Document{Name: key}, true }}
 	var out []list
 	for _, q := range p.asked {
-		found, err := asker.Find(ctx, q[1], 1000)
+		question := rank.Question{Text: q[1], Language: text.Detect(q[1], text.English), Query: x.Parse(q[1])}
+		vectors, err := embed.Texts(ctx, encoder.Query, embed.Text{Body: q[1], Language: question.Language})
 		if err != nil {
 			return nil, err
 		}
-		l := list{document: q[2], kind: q[0]}
-		for _, c := range found.Candidates {
+		question.Query.Vector = vectors[0]
+		found, err := rank.New().Search(ctx, x, &question, 1000)
+		if err != nil {
+			return nil, err
+		}
+		l := list{Document: q[2], Kind: q[0]}
+		for _, c := range found {
 			l.Features = append(l.Features, c.Features.Vector())
-			l.Right = append(l.Right, c.Document.Name == q[2])
+			l.Right = append(l.Right, c.Hit.Key == q[2])
 		}
 		out = append(out, l)
 	}

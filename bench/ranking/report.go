@@ -16,9 +16,9 @@ func crossed(title string, lists []list) {
 	for _, v := range variants {
 		weights := map[string][]float64{}
 		for i := range lists {
-			document := lists[i].document
+			document := lists[i].Document
 			if weights[document] == nil {
-				rest := slices.DeleteFunc(slices.Clone(lists), func(l list) bool { return l.document == document })
+				rest := slices.DeleteFunc(slices.Clone(lists), func(l list) bool { return l.Document == document })
 				weights[document] = fit(rest, v.features)
 			}
 			places[v.name] = append(places[v.name], lists[i].place(weights[document]))
@@ -41,7 +41,7 @@ func compare(title string, lists []list, weights map[string][]float64) {
 func table(title string, lists []list, places map[string][]int) {
 	kinds := map[string][]int{}
 	for i, l := range lists {
-		kinds[l.kind] = append(kinds[l.kind], i)
+		kinds[l.Kind] = append(kinds[l.Kind], i)
 		kinds["all"] = append(kinds["all"], i)
 	}
 	if len(kinds) == 2 {

@@ -40,7 +40,7 @@ func measureAnswers(ctx context.Context) (*answering, error) {
 		}
 	}
 	for edition := range editions {
-		for _, m := range manuals.All() {
+		for _, m := range manuals.Known() {
 			data, err := os.ReadFile(filepath.Join(cache, "manuals", m.Name))
 			if err != nil {
 				return nil, err

@@ -64,7 +64,7 @@ func sentences() ([][]string, error) {
 	if data, err := os.ReadFile(path); err == nil && json.Unmarshal(data, &books) == nil {
 		return books, nil
 	}
-	for _, m := range manuals.All() {
+	for _, m := range manuals.Known() {
 		raw, err := exec.Command("pdftotext", filepath.Join(cache, "manuals", m.Name), "-").Output()
 		if err != nil {
 			return nil, fmt.Errorf("pdftotext %s: %w", m.Name, err)

@@ -14,9 +14,7 @@ import (
 	"gonum.org/v1/plot/vg/draw"
 	"gonum.org/v1/plot/vg/vgimg"
 
-	"jardinet/embed"
 	"jardinet/index"
-	"jardinet/text"
 )
 
 // A grown is what building an index has cost up to a number of passages.
@@ -35,7 +33,10 @@ func buildOurs(dir string, n int) ([]grown, error) {
 		return nil, err
 	}
 
-	embedder := embed.Default().NewEmbedder()
+	vectors, err := newMixture()
+	if err != nil {
+		return nil, err
+	}
 	packer, err := zstd.NewWriter(nil)
 	if err != nil {
 		return nil, err
@@ -57,12 +58,10 @@ func buildOurs(dir string, n int) ([]grown, error) {
 					return err
 				}
 			}
-			batch = append(batch, index.Document{Key: fmt.Sprintf("d%06d", i/1000)})
+			batch = append(batch, index.Document{Key: keyOf(i)})
 		}
 		d := &batch[len(batch)-1]
-		vector := make([]float32, embedder.Dimensions)
-		embedder.Embed(vector, text.Tokens(p.Heading+" "+p.Body), "en")
-		d.Passages = append(d.Passages, index.Passage{Heading: p.Heading, Body: p.Body, Language: "en", Stored: packer.EncodeAll([]byte(p.Body), nil), Vector: vector})
+		d.Passages = append(d.Passages, index.Passage{Heading: p.Heading, Body: p.Body, Language: "en", Stored: packer.EncodeAll([]byte(p.Body), nil), Vector: vectors.at(i)})
 		return nil
 	})
 	if err != nil {
@@ -70,6 +69,9 @@ func buildOurs(dir string, n int) ([]grown, error) {
 	}
 	return out, commit(n)
 }
+
+// keyOf names the document of a passage.
+func keyOf(i int) string { return fmt.Sprintf("d%06d", i/1000) }
 
 // drawGrowth draws the cost of a thousand passages, and memory, as the
 // collection grows.

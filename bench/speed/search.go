@@ -19,9 +19,8 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"jardinet/embed"
+	"jardinet/encoder"
 	"jardinet/index"
-	"jardinet/rank"
-	"jardinet/text"
 )
 
 // A search is one engine over one number of passages. Times of queries are in
@@ -40,11 +39,16 @@ type search struct {
 	Recall   float64 `json:"recall_10"`    // of the passage that the words were taken from
 	Asked50  float64 `json:"asked_p50_ms"` // with the questions of bench/questions, whole sentences
 	Asked99  float64 `json:"asked_p99_ms"`
-	// With words of like meaning beside the words asked, and in our case a vector.
-	Hybrid50      float64 `json:"hybrid_p50_ms"`
-	Hybrid99      float64 `json:"hybrid_p99_ms"`
-	HybridAsked50 float64 `json:"hybrid_asked_p50_ms"`
-	HybridAsked99 float64 `json:"hybrid_asked_p99_ms"`
+	// By words and meaning, with what it takes to encode the question.
+	Hybrid50      float64 `json:"hybrid_p50_ms,omitempty"`
+	Hybrid99      float64 `json:"hybrid_p99_ms,omitempty"`
+	HybridAsked50 float64 `json:"hybrid_asked_p50_ms,omitempty"`
+	HybridAsked99 float64 `json:"hybrid_asked_p99_ms,omitempty"`
+	// By meaning alone, without that.
+	Vector50     float64 `json:"vector_p50_ms,omitempty"`
+	Vector99     float64 `json:"vector_p99_ms,omitempty"`
+	VectorRecall float64 `json:"vector_recall_10,omitempty"` // of the ten that are really nearest
+	Anonymous    float64 `json:"anonymous_mib,omitempty"`    // memory that is not of files
 
 	Growth []grown `json:"growth,omitempty"`
 }
@@ -97,7 +101,7 @@ func measureSearch(ctx context.Context, n int) ([]search, error) {
 }
 
 // space is that of the vectors that come with the program.
-var space = index.Space{Model: embed.Name(), Dimensions: embed.Default().Dimensions}
+var space = index.Space{Model: embed.Name(), Dimensions: embed.Dimensions}
 
 // searchOurs opens the index and asks the queries; it runs in a process of its
 // own.
@@ -124,7 +128,7 @@ func searchOurs(dir string) search {
 		hits, _ := x.Search(context.Background(), &parsed, 10)
 		took := time.Since(begin)
 		for _, h := range hits {
-			if h.Key == fmt.Sprintf("d%06d", q.Target/1000) && h.Ordinal == q.Target%1000 {
+			if h.Key == keyOf(q.Target) && h.Ordinal == q.Target%1000 {
 				found++
 			}
 		}
@@ -135,18 +139,26 @@ func searchOurs(dir string) search {
 		times[i] = ask(q)
 	}
 	out.record(times, sampled(asked), found)
-	ranker := rank.New()
-	hybrid := make([]time.Duration, len(asked))
+	hybrid, vectors, byVector := make([]time.Duration, len(asked)), make([][]float32, len(asked)), make([]time.Duration, len(asked))
 	for i, q := range asked {
 		begin := time.Now()
 		parsed := x.Parse(q.Words)
-		parsed.Vector = ranker.Ask(q.Words, "en", &parsed, x.Languages()).Vector()
+		v, err := embed.Texts(context.Background(), encoder.Query, embed.Text{Body: q.Words, Language: "en"})
+		if err != nil {
+			return out
+		}
+		parsed.Vector, vectors[i] = v[0], v[0]
 		x.Search(context.Background(), &parsed, 10)
 		hybrid[i] = time.Since(begin)
+		begin = time.Now()
+		x.Search(context.Background(), &index.Query{Vector: v[0]}, 10)
+		byVector[i] = time.Since(begin)
 	}
 	out.hybrid(hybrid, sampled(asked))
+	out.Vector50, out.Vector99 = percentile(byVector, 0.5), percentile(byVector, 0.99)
 	out.Busy = ms(busy(asked[:sampled(asked)], func(q query) { ask(q) }))
-	out.Memory = status(os.Getpid(), "VmRSS:")
+	out.Memory, out.Anonymous = status(os.Getpid(), "VmRSS:"), status(os.Getpid(), "RssAnon:")
+	out.VectorRecall, _ = vectorRecall(x, x.Passages(), vectors[len(vectors)-exactQueries:])
 	return out
 }
 
@@ -178,7 +190,7 @@ func (s *search) record(times []time.Duration, sampledOnes, found int) {
 	s.Asked50, s.Asked99 = percentile(asked, 0.5), percentile(asked, 0.99)
 }
 
-// hybrid keeps the times with words of like meaning too.
+// hybrid keeps the times by words and meaning.
 func (s *search) hybrid(times []time.Duration, sampledOnes int) {
 	s.Hybrid50, s.Hybrid99 = percentile(times[:sampledOnes], 0.5), percentile(times[:sampledOnes], 0.99)
 	s.HybridAsked50, s.HybridAsked99 = percentile(times[sampledOnes:], 0.5), percentile(times[sampledOnes:], 0.99)
@@ -225,19 +237,12 @@ func searchFTS5(ctx context.Context, dir string, n int, asked []query) (*search,
 		return nil, 0, err
 	}
 	out := &search{Engine: "sqlite3 FTS5", Passages: n, Build: time.Since(start).Seconds(), Size: float64(diskUse(db)) / float64(bytes)}
-	alone, err := askFTS5(ctx, db, asked, wordsOf)
+	alone, err := askFTS5(ctx, db, asked)
 	if err != nil {
 		return nil, 0, err
 	}
 	out.Memory = alone.memory
 	out.record(alone.times, sampled(asked), alone.found)
-	if n <= widened {
-		wide, err := askFTS5(ctx, db, asked, likeWords())
-		if err != nil {
-			return nil, 0, err
-		}
-		out.hybrid(wide.times, sampled(asked))
-	}
 	together, err := busyFTS5(ctx, db, asked[:sampled(asked)])
 	if err != nil {
 		return nil, 0, err
@@ -254,37 +259,11 @@ type askedFTS5 struct {
 	memory float64
 }
 
-// widened is up to how many passages FTS5 is asked for the like words too; beyond
-// it would take an hour.
-const widened = 100_000
-
-func wordsOf(question string) []string { return strings.Fields(question) }
-
-// likeWords returns what gives a question's words together with those that our
-// search looks for beside them.
-func likeWords() func(question string) []string {
-	ranker := rank.New()
-	return func(question string) []string {
-		q := index.Query{}
-		for _, t := range text.Tokens(question) {
-			q.Terms = append(q.Terms, index.Term{Word: t.Word, Forms: []string{t.Word}, Weight: 1})
-		}
-		ranker.Ask(question, text.English, &q, []text.Language{text.English})
-		out := wordsOf(question)
-		for _, t := range q.Terms {
-			for _, a := range t.Alike {
-				out = append(out, a.Form)
-			}
-		}
-		return out
-	}
-}
-
-func askFTS5(ctx context.Context, db string, asked []query, words func(question string) []string) (*askedFTS5, error) {
+func askFTS5(ctx context.Context, db string, asked []query) (*askedFTS5, error) {
 	var script strings.Builder
 	script.WriteString(".timer on\n")
 	for _, q := range asked {
-		either := `"` + strings.Join(words(strings.ReplaceAll(q.Words, "'", "''")), `" OR "`) + `"`
+		either := `"` + strings.Join(strings.Fields(strings.ReplaceAll(q.Words, "'", "''")), `" OR "`) + `"`
 		fmt.Fprintf(&script, "SELECT 'hit', rowid FROM p WHERE p MATCH '%s' ORDER BY bm25(p, 1.5, 1.0) LIMIT 10;\n", either)
 	}
 	cmd := exec.CommandContext(ctx, "sqlite3", db)
@@ -318,7 +297,7 @@ func busyFTS5(ctx context.Context, db string, asked []query) ([]time.Duration, e
 	group, ctx := errgroup.WithContext(ctx)
 	for c := range clients {
 		group.Go(func() (err error) {
-			answers[c], err = askFTS5(ctx, db, asked[c*len(asked)/clients:(c+1)*len(asked)/clients], wordsOf)
+			answers[c], err = askFTS5(ctx, db, asked[c*len(asked)/clients:(c+1)*len(asked)/clients])
 			return err
 		})
 	}
@@ -363,10 +342,10 @@ func diskUse(path string) int64 {
 
 func printSearch(rows []search) {
 	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
-	fmt.Fprintln(w, "SEARCH\tPASSAGES\tBUILD S\tSIZE/TEXT\tSTART MS\tMEMORY MIB\tP50 MS\tP95 MS\tP99 MS\tP50 BUSY\tQUESTIONS P50\tP99\tHYBRID P50\tP99\tQUESTIONS P50\tP99\tRECALL@10")
+	fmt.Fprintln(w, "SEARCH\tPASSAGES\tBUILD S\tSIZE/TEXT\tSTART MS\tMEMORY MIB\tP50 MS\tP95 MS\tP99 MS\tP50 BUSY\tQUESTIONS P50\tP99\tWITH MEANING P50\tP99\tQUESTIONS P50\tP99\tBY MEANING P50\tP99\tRECALL@10\tOF THE NEAREST\tANON MIB")
 	for _, r := range rows {
-		fmt.Fprintf(w, "%s\t%d\t%.1f\t%.2f\t%.1f\t%.0f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.3f\n",
-			r.Engine, r.Passages, r.Build, r.Size, r.Start, r.Memory, r.P50, r.P95, r.P99, r.Busy, r.Asked50, r.Asked99, r.Hybrid50, r.Hybrid99, r.HybridAsked50, r.HybridAsked99, r.Recall)
+		fmt.Fprintf(w, "%s\t%d\t%.1f\t%.2f\t%.1f\t%.0f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.2f\t%.3f\t%.3f\t%.0f\n",
+			r.Engine, r.Passages, r.Build, r.Size, r.Start, r.Memory, r.P50, r.P95, r.P99, r.Busy, r.Asked50, r.Asked99, r.Hybrid50, r.Hybrid99, r.HybridAsked50, r.HybridAsked99, r.Vector50, r.Vector99, r.Recall, r.VectorRecall, r.Anonymous)
 	}
 	w.Flush()
 }

@@ -79,7 +79,7 @@ func (d *daemon) kill() {
 // settled waits until all documents are done.
 func (d *daemon) settled(t *testing.T, collection string) []service.Document {
 	t.Helper()
-	all, err := d.Settle(t.Context(), collection)
+	all, err := d.Settle(t.Context(), collection, (*service.Document).Settled)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -127,7 +127,8 @@ function Row({ document: d, collection }: { document: Document; collection: stri
         <Tags document={d} collection={collection} />
         {d.reason && <p className="text-brick">{d.reason}</p>}
         {d.warning && <p className="text-ochre">{d.warning}</p>}
-        {d.state === "reading" && <Bar done={d.pages_done} of={d.pages} />}
+        {d.state === "reading" && <Bar done={d.pages_done} of={d.pages} label="pages read" />}
+        {d.state === "ready" && d.encoded < d.passages && <Bar done={d.encoded} of={d.passages} label="passages found by their meaning" />}
       </div>
       <span className="figures text-sm text-quiet">{wordFor(d)}</span>
       <Confirm
@@ -160,16 +161,18 @@ function wordFor(d: Document): string {
     case "indexing":
       return "indexing"
     case "ready":
-      return `${plural(d.pages, "page")}, ${plural(d.passages, "passage")}`
+      return d.encoded < d.passages
+        ? `found by its words; meaning ${d.encoded} of ${plural(d.passages, "passage")}`
+        : `${plural(d.pages, "page")}, ${plural(d.passages, "passage")}`
     default:
       return ""
   }
 }
 
-function Bar({ done, of }: { done: number; of: number }) {
+function Bar({ done, of, label }: { done: number; of: number; label: string }) {
   const share = of ? (100 * done) / of : 0
   return (
-    <Progress.Root value={done} max={Math.max(of, 1)} aria-label="pages read" className="mt-1.5 h-1.5 max-w-md overflow-hidden rounded-full bg-line">
+    <Progress.Root value={done} max={Math.max(of, 1)} aria-label={label} className="mt-1.5 h-1.5 max-w-md overflow-hidden rounded-full bg-line">
       <Progress.Indicator className="h-full rounded-full bg-leaf transition-[width]" style={{ width: `${share}%` }} />
     </Progress.Root>
   )

@@ -102,7 +102,7 @@ function Row({ entry, kind, onRemove }: { entry: Entry; kind: string; onRemove?:
 function Add({ onAdd, busy }: { onAdd: (entry: Entry) => void; busy: boolean }) {
   const [term, setTerm] = useState("")
   const [means, setMeans] = useState("")
-  const [kind, setKind] = useState<"synonym" | "abbreviation" | "never">("synonym")
+  const [kind, setKind] = useState<"synonym" | "abbreviation">("synonym")
   const submit = (event: FormEvent) => {
     event.preventDefault()
     onAdd({ kind, term: term.trim(), means: means.trim() })
@@ -119,7 +119,6 @@ function Add({ onAdd, busy }: { onAdd: (entry: Entry) => void; busy: boolean }) 
         <select value={kind} onChange={(e) => setKind(e.target.value as typeof kind)} aria-label="Kind" className={`${field} block`}>
           <option value="synonym">means</option>
           <option value="abbreviation">is short for</option>
-          <option value="never">never means</option>
         </select>
       </label>
       <label className="text-sm">

@@ -1,11 +1,11 @@
-package rank
+package wording
 
 import (
 	"math"
 	"slices"
 
-	"jardinet/embed"
 	"jardinet/text"
+	"jardinet/wordvec"
 )
 
 // Words of half a window.
@@ -22,7 +22,7 @@ const (
 // has met. It serves one goroutine.
 type reader struct {
 	*Asked
-	embedder *embed.Embedder
+	embedder *wordvec.Embedder
 	idf      []float64 // by term
 	total    float64
 	seen     map[text.Language]map[string]*meaning
@@ -50,18 +50,6 @@ func (a *Asked) reader() *reader {
 		r.total += t.IDF * t.Weight
 	}
 	return r
-}
-
-// fill works out what is known of a passage by itself.
-func (r *reader) fill(c *Candidate) {
-	f, p := &c.Features, c.Passage
-	for _, l := range r.Literals {
-		if Holds(p.Text, l) {
-			f.Literal += 1 / float64(len(r.Literals))
-		}
-	}
-	f.Words, f.Wide, f.Near = c.Hit.Score/r.total, c.Hit.Wide/r.total, c.Hit.Near
-	f.Soft, f.Window = r.windows(r.meanings(text.Tokens(p.Heading()+" "+p.Text), p.Language))
 }
 
 // meanings looks at the words of a text.
@@ -158,24 +146,6 @@ func endsAt(words []*meaning, i int, stems []string) bool {
 		}
 	}
 	return true
-}
-
-// windows returns the best soft match and the best cosine of a text's windows.
-func (r *reader) windows(words []*meaning) (soft, near float64) {
-	near = -1
-	before := r.half(nil)
-	for start := 0; start == 0 || start < len(words); start += half {
-		b := r.half(words[start:min(len(words), start+half)])
-		for k, s := range before.best {
-			before.best[k] = max(s, b.best[k])
-		}
-		for d, v := range b.vector {
-			before.vector[d] += v
-		}
-		soft, near = max(soft, r.share(before.best)), max(near, cosine(r.vector, before.vector))
-		before = b
-	}
-	return soft, near
 }
 
 // A block is half a window.

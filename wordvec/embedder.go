@@ -1,4 +1,4 @@
-package embed
+package wordvec
 
 import "jardinet/text"
 

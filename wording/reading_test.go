@@ -1,4 +1,4 @@
-package rank
+package wording
 
 import (
 	"slices"
@@ -7,12 +7,26 @@ import (
 
 	"jardinet/index"
 	"jardinet/text"
+	"jardinet/wordvec"
 )
+
+// small is a model in which a furnace is near an incinerator and far from a
+// fern.
+func small(t testing.TB) *wordvec.Model {
+	t.Helper()
+	data := wordvec.Encode([]string{"fern", "furnace", "incinerator", "water"},
+		[]float32{0, 1, 0, 1, 0, 0, 0.95, 0.1, 0, 0, 0.9, 0.4}, 3, nil)
+	m, err := wordvec.Decode(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return m
+}
 
 // readerOf returns a reader for a question, each of whose words weighs the same.
 func readerOf(t testing.TB, question string) Reader {
 	t.Helper()
-	r := &Ranker{Model: small(t), Lexicons: []*Lexicon{NewLexicon()}, Weights: DefaultWeights()}
+	r := &Ranker{Model: small(t), Lexicons: []*Lexicon{NewLexicon()}}
 	var q index.Query
 	stemmer := text.NewStemmer("en")
 	for _, token := range text.Tokens(question) {
@@ -22,7 +36,6 @@ func readerOf(t testing.TB, question string) Reader {
 	}
 	a := r.Ask(question, "en", &q, []text.Language{"en"})
 	a.Ready()
-	r.Order(a, nil)
 	return a.Readers()[0]
 }
 

@@ -1,10 +1,12 @@
-package rank
+package wording
 
 import (
+	"cmp"
 	_ "embed"
 	"strings"
 	"sync"
 
+	"jardinet/rank"
 	"jardinet/text"
 )
 
@@ -186,4 +188,23 @@ func (l *Lexicon) compound(stemmer *text.Stemmer, language text.Language, word s
 		}
 	}
 	return out
+}
+
+// glossaryWeight is what an entry of a glossary counts for: as much as the word
+// itself.
+const glossaryWeight = 1
+
+// Glossary makes a lexicon of a collection's glossary.
+func Glossary(entries []rank.Entry) *Lexicon {
+	l := NewLexicon()
+	for _, e := range entries {
+		language := cmp.Or(e.Language, text.English)
+		if e.Kind == rank.Translation {
+			l.add(language, e.Term, Like{words(e.Means), e.MeansLanguage, glossaryWeight})
+			l.add(e.MeansLanguage, e.Means, Like{words(e.Term), language, glossaryWeight})
+			continue
+		}
+		l.Group(language, glossaryWeight, e.Term, e.Means)
+	}
+	return l
 }

@@ -1,4 +1,4 @@
-package rank
+package wording
 
 import (
 	"slices"
@@ -12,7 +12,7 @@ import (
 // and soft ones count for little.
 func asks(t testing.TB, l *Lexicon, question string, soft ...string) *Asked {
 	t.Helper()
-	r := &Ranker{Model: small(t), Lexicons: []*Lexicon{l}, Weights: DefaultWeights()}
+	r := &Ranker{Model: small(t), Lexicons: []*Lexicon{l}}
 	q := new(index.Query)
 	stemmer := text.NewStemmer("en")
 	for _, token := range text.Tokens(question) {
@@ -63,7 +63,6 @@ func TestPhrasesWithGrammar(t *testing.T) {
 	l.Group("en", 0.7, "surrender", "hand in")
 	a := asks(t, l, "Where do I surrender keys?")
 	a.Ready()
-	a.Order(a, nil)
 	for _, test := range []struct {
 		text  string
 		alike uint64

@@ -1,4 +1,4 @@
-package rank
+package wording
 
 import (
 	"math"
