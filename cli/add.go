@@ -66,12 +66,16 @@ func (p *program) add(ctx context.Context, to string, args, tags []string, done 
 		return err
 	}
 	var added []service.Added
+	var refused []client.Refused
 	for part := range slices.Chunk(paths, batch) {
-		more, err := c.Add(ctx, to, part)
+		more, not, err := c.Add(ctx, to, part)
 		if err != nil {
 			return err
 		}
-		added = append(added, more...)
+		added, refused = append(added, more...), append(refused, not...)
+	}
+	for _, r := range refused {
+		fmt.Fprintf(p.err, "jardinet: %s\n", r.Reason)
 	}
 	for _, a := range added {
 		if len(tags) > 0 {
@@ -89,7 +93,10 @@ func (p *program) add(ctx context.Context, to string, args, tags []string, done 
 			return err
 		}
 	}
-	return p.printAdded(to, added, docs, done != nil)
+	if err := p.printAdded(to, added, docs, done != nil); err != nil || len(refused) == 0 {
+		return err
+	}
+	return errQuiet
 }
 
 // gather lists the files that are meant: those named, and the PDFs in

@@ -157,14 +157,22 @@ func (c *Client) RemoveCollection(ctx context.Context, name string) error {
 	return c.do(ctx, http.MethodDelete, in(name), "", nil, nil)
 }
 
-// Add hands in files, all in one request, read as they are sent.
-func (c *Client) Add(ctx context.Context, collection string, paths []string) ([]service.Added, error) {
+// A Refused is a file that was not taken, with the reason.
+type Refused struct{ Name, Reason string }
+
+// Add sends files to a collection and tells which were taken and which were not; it fails
+// if none was.
+func (c *Client) Add(ctx context.Context, collection string, paths []string) ([]service.Added, []Refused, error) {
 	r, w := io.Pipe()
 	form := multipart.NewWriter(w)
 	go func() { w.CloseWithError(writeFiles(form, paths)) }()
 	defer r.Close()
-	var out struct{ Added []service.Added }
-	return out.Added, c.do(ctx, http.MethodPost, in(collection, "documents"), form.FormDataContentType(), r, &out)
+	var out struct {
+		Added   []service.Added
+		Refused []Refused
+	}
+	err := c.do(ctx, http.MethodPost, in(collection, "documents"), form.FormDataContentType(), r, &out)
+	return out.Added, out.Refused, err
 }
 
 func writeFiles(form *multipart.Writer, paths []string) error {

@@ -108,13 +108,13 @@ func TestAddSendsFiles(t *testing.T) {
 		os.WriteFile(path, fmt.Append(nil, "content ", i), 0o644)
 		paths = append(paths, path)
 	}
-	if _, err := c.Add(t.Context(), "garden", paths); err != nil {
+	if _, _, err := c.Add(t.Context(), "garden", paths); err != nil {
 		t.Fatal(err)
 	}
 	if want := "f0.pdf=content 0 f1.pdf=content 1 f2.pdf=content 2"; strings.Join(got, " ") != want {
 		t.Errorf("sent %v", got)
 	}
-	if _, err := c.Add(t.Context(), "garden", []string{filepath.Join(dir, "none.pdf")}); err == nil {
+	if _, _, err := c.Add(t.Context(), "garden", []string{filepath.Join(dir, "none.pdf")}); err == nil {
 		t.Error("a missing file is no error")
 	}
 }

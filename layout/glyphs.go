@@ -271,11 +271,11 @@ func isMarker(s segment) bool {
 }
 
 // unspaced joins the letters of headings that are set apart: words of one
-// letter whose gaps are alike.
+// letter whose gaps are alike. The dots that lead to a page number are no letters.
 func unspaced(s segment) segment {
 	single := 0
 	for _, w := range s.words {
-		if utf8.RuneCountInString(w.text) == 1 {
+		if r, n := utf8.DecodeRuneInString(w.text); n == len(w.text) && unicode.IsLetter(r) {
 			single++
 		}
 	}

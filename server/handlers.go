@@ -114,7 +114,7 @@ func (s *Server) addDocuments(c *echo.Context) error {
 	if err != nil {
 		return echo.NewHTTPError(http.StatusUnsupportedMediaType, "send the files as multipart/form-data, one part a file")
 	}
-	added := []service.Added{}
+	added, refused := []service.Added{}, []refusal{}
 	for {
 		part, err := form.NextPart()
 		if errors.Is(err, io.EOF) {
@@ -128,15 +128,36 @@ func (s *Server) addDocuments(c *echo.Context) error {
 			continue
 		}
 		one, err := s.service.Add(ctx, name, part.FileName(), part)
+		if errors.Is(err, service.ErrRefused) {
+			refused = append(refused, refusal{part.FileName(), plain(err.Error())})
+			continue
+		}
 		if err != nil {
 			return err
 		}
 		added = append(added, *one)
 	}
-	if len(added) == 0 {
+	switch {
+	case len(added)+len(refused) == 0:
 		return echo.NewHTTPError(http.StatusBadRequest, "the form holds no file")
+	case len(added) == 0:
+		return echo.NewHTTPError(http.StatusUnprocessableEntity, reasons(refused))
 	}
-	return c.JSON(http.StatusAccepted, map[string]any{"added": added})
+	return c.JSON(http.StatusAccepted, map[string]any{"added": added, "refused": refused})
+}
+
+func reasons(all []refusal) string {
+	var out []string
+	for _, r := range all {
+		out = append(out, r.Reason)
+	}
+	return strings.Join(out, "; ")
+}
+
+// A refusal tells why a file was not taken.
+type refusal struct {
+	Name   string `json:"name"`
+	Reason string `json:"reason"`
 }
 
 // setTags replaces a document's tags.
@@ -219,7 +240,12 @@ func (s *Server) picture(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set("Cache-Control", "private, max-age=3600")
+	// A name may stand for another version tomorrow; an id is of one version.
+	cache := "private, no-cache"
+	if d, err := s.service.Document(c.Request().Context(), param(c, "collection"), param(c, "document")); err == nil && d.ID == param(c, "document") && c.QueryParam("outlines") == "" {
+		cache = "private, max-age=31536000, immutable"
+	}
+	c.Response().Header().Set("Cache-Control", cache)
 	return c.Blob(http.StatusOK, "image/png", png)
 }
 

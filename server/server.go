@@ -144,10 +144,18 @@ func (s *Server) problem(c *echo.Context, err error) {
 			detail = "something went wrong inside the service; its log says what"
 		}
 	}
-	detail = strings.TrimSuffix(detail, ": "+service.ErrInvalid.Error())
+	detail = plain(detail)
 	echo.ProblemDetailsHTTPErrorHandler(true)(c, &echo.ProblemError{
 		Status: status, Title: http.StatusText(status), Detail: detail, Instance: c.Request().URL.Path,
 	})
+}
+
+// plain takes off an error's text what only tells its kind.
+func plain(detail string) string {
+	for _, kind := range []error{service.ErrRefused, service.ErrInvalid} {
+		detail = strings.TrimSuffix(detail, ": "+kind.Error())
+	}
+	return detail
 }
 
 // sameOrigin refuses changes asked for by other sites' pages in a browser,

@@ -112,7 +112,7 @@ func TestFileHeaders(t *testing.T) {
 	r.settled("garden")
 	for path, want := range map[string]map[string]string{
 		"/documents/visitor-incident-form.pdf/file":            {"Content-Type": "application/pdf", "Content-Disposition": `inline; filename=visitor-incident-form.pdf`, "X-Content-Type-Options": "nosniff"},
-		"/documents/visitor-incident-form.pdf/pages/1/picture": {"Content-Type": "image/png", "Cache-Control": "private, max-age=3600"},
+		"/documents/visitor-incident-form.pdf/pages/1/picture": {"Content-Type": "image/png", "Cache-Control": "private, no-cache"},
 	} {
 		resp, err := http.Get(r.url + "/api/v1/collections/garden" + path)
 		if err != nil {

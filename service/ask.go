@@ -39,24 +39,39 @@ func (s *Service) asker(c *collection) *answer.Asker {
 		}
 		return vectors[0], nil
 	}
-	a.Document = func(key string) (answer.Document, bool) {
-		c.mu.Lock()
-		d, ok := c.known[key]
-		c.mu.Unlock()
-		if ok {
-			return d, true
-		}
-		sd, err := s.store.Document(context.Background(), key)
-		if err != nil {
-			return d, false
-		}
-		d = answer.Document{Name: sd.Name, Title: sd.Title, Labels: sd.Labels, Added: sd.Added}
-		c.mu.Lock()
-		c.known[key] = d
-		c.mu.Unlock()
+	a.Document = func(key string) (answer.Document, bool) { return s.called(c, key) }
+	return a
+}
+
+// called returns what a document is called. It is remembered until something changes about
+// the document.
+func (s *Service) called(c *collection, id string) (answer.Document, bool) {
+	c.mu.Lock()
+	d, ok := c.known[id]
+	changes := c.changes
+	c.mu.Unlock()
+	if ok {
 		return d, true
 	}
-	return a
+	sd, err := s.store.Document(context.Background(), id)
+	if err != nil {
+		return d, false
+	}
+	d = answer.Document{Name: sd.Name, Title: sd.Title, Labels: sd.Labels, Added: sd.Added}
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	if changes == c.changes { // else what was read may be of before
+		c.known[id] = d
+	}
+	return d, true
+}
+
+// forget has what a document is called looked up anew.
+func (c *collection) forget(id string) {
+	c.mu.Lock()
+	defer c.mu.Unlock()
+	delete(c.known, id)
+	c.changes++
 }
 
 // embedWithin is how long a question waits for an outside embedding.

@@ -1,6 +1,7 @@
 package service
 
 import (
+	"bufio"
 	"context"
 	"errors"
 	"fmt"
@@ -82,7 +83,8 @@ func sumUp(scores []int) (mean, low int) {
 	return sum / len(scores), low
 }
 
-// Add keeps a file and queues it. It returns as soon as the file is on disk.
+// Add keeps a file and queues it. It returns as soon as the file is on disk. What cannot
+// be a document is refused with ErrRefused, before anything is kept.
 func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader) (*Added, error) {
 	c, err := s.named(collection)
 	if err != nil {
@@ -90,11 +92,19 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 	}
 	name = cleanName(name)
 	if name == "" {
-		return nil, fmt.Errorf("a file has no name: %w", ErrInvalid)
+		return nil, fmt.Errorf("a file has no name: %w", ErrRefused)
 	}
-	sum, size, err := s.store.Keep(r, s.pdf.FileSize)
+	file := bufio.NewReaderSize(r, headLength)
+	head, err := file.Peek(headLength)
+	if err != nil && !errors.Is(err, io.EOF) {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	if !isPDF(head) {
+		return nil, fmt.Errorf("%s is no PDF but %s; export it as PDF and add that: %w", name, kindOf(head), ErrRefused)
+	}
+	sum, size, err := s.store.Keep(file, s.pdf.FileSize)
 	if errors.Is(err, store.ErrTooLong) {
-		return nil, fmt.Errorf("%s: larger than %d MiB; split it into parts: %w", name, s.pdf.FileSize>>20, ErrInvalid)
+		return nil, fmt.Errorf("%s: larger than %d MiB; split it into parts: %w", name, s.pdf.FileSize>>20, ErrRefused)
 	}
 	if err != nil {
 		return nil, err
@@ -182,6 +192,7 @@ func (s *Service) Remove(ctx context.Context, collection, name string) error {
 	if err := c.index.Load().Apply(nil, []string{d.ID}); err != nil {
 		return err
 	}
+	c.forget(d.ID)
 	s.events.send(Event{Collection: c.Name, Removed: d.ID})
 	return s.store.Drop(d.SHA256)
 }

@@ -436,6 +436,7 @@ func (s *Service) tell(ctx context.Context, id string) {
 	if err != nil {
 		return
 	}
+	c.forget(id)
 	described := s.describe(d)
 	s.events.send(Event{Collection: c.Name, Document: &described})
 }

@@ -72,8 +72,9 @@ type collection struct {
 
 	writing sync.Mutex // store and index change together
 
-	mu    sync.Mutex
-	known map[string]answer.Document // by document id
+	mu      sync.Mutex
+	known   map[string]answer.Document // by document id
+	changes int                        // of what is known
 }
 
 // A Recipe is the settings that make an index.
@@ -97,6 +98,7 @@ var (
 	ErrNotFound = store.ErrNotFound
 	ErrExists   = store.ErrExists
 	ErrInvalid  = errors.New("invalid")
+	ErrRefused  = fmt.Errorf("not taken in: %w", ErrInvalid) // a file
 )
 
 // Open opens the service and goes on with the intake that was under way.

@@ -51,7 +51,7 @@ func timeOurs(ctx context.Context, paths []string) (*timing, error) {
 		return nil, err
 	}
 	start := time.Now()
-	if _, err := c.Add(ctx, "manuals", paths); err != nil {
+	if _, _, err := c.Add(ctx, "manuals", paths); err != nil {
 		return nil, err
 	}
 	docs, err := c.Settle(ctx, "manuals", (*service.Document).Searchable)

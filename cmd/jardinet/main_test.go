@@ -132,7 +132,7 @@ func fill(t *testing.T, d *daemon) {
 	if _, err := d.CreateCollection(t.Context(), "garden", nil); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := d.Add(t.Context(), "garden", demoFiles(t)); err != nil {
+	if _, _, err := d.Add(t.Context(), "garden", demoFiles(t)); err != nil {
 		t.Fatal(err)
 	}
 }

@@ -214,7 +214,7 @@ export const useAddDocuments = (collection: string) =>
         body: {} as { file?: string[] },
         bodySerializer: () => form,
       }),
-    ).added
+    )
   }, "collections")
 
 export const useSetGlossary = (collection: string) =>

@@ -34,7 +34,7 @@ export function PagePicture({ collection, document, number, marks = [], outlines
       <img
         key={`${document} ${number}`}
         src={pictureOf(collection, document, number, dpi)}
-        alt={`Page ${number} of ${document}`}
+        alt={`Page ${number} of ${page.data?.document ?? document}`}
         className="absolute inset-0 size-full"
       />
       <svg viewBox={`0 0 ${width} ${height}`} className="absolute inset-0 size-full mix-blend-multiply" aria-hidden={!onPick}>

@@ -48,7 +48,7 @@ function DropPlace({ collection }: { collection: string }) {
     setOver(false)
     take(event.dataTransfer.files)
   }
-  const again = add.data?.filter((a) => a.duplicate) ?? []
+  const again = add.data?.added.filter((a) => a.duplicate) ?? []
   return (
     <section
       aria-label="Put documents in"
@@ -74,6 +74,11 @@ function DropPlace({ collection }: { collection: string }) {
           Here already: {again.map((a) => a.document.name).join(", ")}.
         </p>
       )}
+      {add.data?.refused.map((r) => (
+        <p key={r.name} role="status" className="w-full text-sm text-brick">
+          {r.reason}
+        </p>
+      ))}
       {add.isError && (
         <div className="w-full">
           <Failure error={add.error} />

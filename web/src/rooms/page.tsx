@@ -72,7 +72,7 @@ function Reading({ collection, page }: { collection: string; page: Page }) {
         <Views view={view} onView={setView} />
         <PagePicture
           collection={collection}
-          document={page.document}
+          document={page.document_id}
           number={page.number}
           outlines={outlinesOf(page, view)}
           marks={block ? [block.box] : []}
