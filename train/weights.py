@@ -115,17 +115,27 @@ def unigram(pieces, bos, eos, unk):
     return tokenizer
 
 
+def align(model, path):
+    """Puts what align.py trained into a multilingual model; returns the last map's weight and bias."""
+    state = {k: v.float() for k, v in torch.load(path, map_location="cpu").items()}
+    model.load_state_dict({k.removeprefix("model."): v for k, v in state.items() if k.startswith("model.")}, strict=False)
+    return state["project.weight"].numpy(), state["project.bias"].numpy()
+
+
 def cut(ids, most=256):
     """Cuts tokens off, all but the mark of the end."""
     return ids if len(ids) <= most else ids[: most - 1] + ids[-1:]
 
 
 @torch.no_grad()
-def vectors(model, tokenizer, texts, most=256):
-    """Returns the reference vectors: float32, mean pooling, unit length."""
+def vectors(model, tokenizer, texts, project=None):
+    """Returns the reference vectors: float32, mean pooling, unit length, and the last map if there is one."""
     out = []
     for t in texts:
-        ids = cut(tokenizer.encode(t).ids, most)
-        v = model(torch.tensor([ids])).last_hidden_state[0].mean(0)
-        out.append((v / v.norm()).numpy())
+        v = model(torch.tensor([cut(tokenizer.encode(t).ids)])).last_hidden_state[0].mean(0)
+        v = (v / v.norm()).numpy()
+        if project is not None:
+            v = project[0] @ v + project[1]
+            v /= np.linalg.norm(v)
+        out.append(v)
     return np.stack(out)

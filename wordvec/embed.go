@@ -1,11 +1,5 @@
-// Package embed turns words and passages into vectors, so that what means much
-// the same is near each other though it shares no letter.
-//
-// A word's vector says by its direction what the word means and by its length
-// how much it tells; a passage's is the sum of its words'. German and French
-// words lie in one space with the English ones. The vectors are trained by
-// embed/train from openly licensed text and kept a byte a number;
-// docs/embedding.md tells how, and how to make others.
+// Package wordvec has vectors of single words, by which answers tell words of like
+// meaning in sentences. German and French words lie in one space with the English ones.
 package wordvec
 
 import (
