@@ -84,7 +84,7 @@ documents: install-test
 
 # Makes the pictures in docs/screenshots anew.
 pictures: install-test build
-	@go run ./docs/shoot
+	@go run ./tools/screenshots
 
 clean:
 	rm -rf bin web/dist/assets web/dist/*.html web/dist/*.svg web/node_modules demo-data

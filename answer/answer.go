@@ -16,8 +16,8 @@ import (
 	"strings"
 	"time"
 
-	"jardinet/endpoint"
 	"jardinet/index"
+	"jardinet/modelapi"
 	"jardinet/passage"
 	"jardinet/rank"
 	"jardinet/text"
@@ -138,7 +138,7 @@ type Answer struct {
 	Passages []Candidate    `json:"-"` // by the best evidence in them, then as they were found
 	Unknown  []string       `json:"-"` // words asked that no document has
 	Signals  Signals        `json:"-"` // that the confidence is made of
-	Usage    endpoint.Usage `json:"-"` // of an outside model
+	Usage    modelapi.Usage `json:"-"` // of an outside model
 	Recalled []Recalled     `json:"-"` // lessons that the question is like, the likest first
 	Taught   bool           `json:"-"` // lessons had a say
 	Untaught float64        `json:"-"` // the confidence by the documents' own words, where they had
@@ -203,7 +203,7 @@ type Search struct {
 	Weights    rank.Weights
 	asked      *wording.Asked
 	question   rank.Question
-	weighed    *index.Weighed
+	weighed    *index.Prepared
 	hits       []index.Hit
 }
 
@@ -269,8 +269,8 @@ func (a *Asker) search(ctx context.Context, question string, language text.Langu
 	own := len(q.Terms)
 	out.asked = a.Wording.Ask(question, language, q, a.Index.Languages())
 	weighCarried(q.Terms[:own], q.Terms[own:])
-	a.Index.Weigh(q)
-	out.weighed = a.Index.Weigh(&out.question.Query)
+	a.Index.Prepare(q)
+	out.weighed = a.Index.Prepare(&out.question.Query)
 	out.asked.Ready()
 	a.take(out, found, func(i int, _ rank.Candidate) bool { return i < top })
 	return nil
@@ -423,7 +423,7 @@ func (a *Asker) reading(ctx context.Context, question string, after []string) (*
 	}
 	asked.query = search.Query
 	for _, t := range asked.query.Terms {
-		if t.Frequency == 0 && len(t.Alike) == 0 && t.Weight == 1 && !strings.ContainsAny(t.Word, "0123456789") {
+		if t.Frequency == 0 && len(t.Expansions) == 0 && t.Weight == 1 && !strings.ContainsAny(t.Word, "0123456789") {
 			out.Unknown = append(out.Unknown, t.Word)
 		}
 	}

@@ -175,7 +175,7 @@ func TestAmountsBeyondOne(t *testing.T) {
 	}
 	a := asker(t)
 	q := a.analyse("Who may sign for £20,000?", nil)
-	a.Index.Weigh(&q.query)
+	a.Index.Prepare(&q.query)
 	if m := newMatcher(q, nil); m.amount == 0 {
 		t.Error("the sum is no term of its own")
 	}

@@ -86,7 +86,7 @@ func (a *Asker) Learn(lessons []Lesson) (*Lessons, error) {
 		q := a.analyse(l.Question, l.After)
 		folded := foldedQuestion(q.standalone)
 		soften(&q.query, folded)
-		a.Index.Weigh(&q.query)
+		a.Index.Prepare(&q.query)
 		one := learnt{
 			Lesson: l, text: q.standalone, folded: folded, tokens: text.Tokens(q.standalone), words: wordSet(q.standalone), want: q.want, units: q.units,
 			counted: q.counted, language: q.language, names: properNames(q.standalone, q.language), numbers: q.numbers, literals: rank.Literals(q.standalone),

@@ -117,7 +117,7 @@ func TestLikeness(t *testing.T) {
 	compare := func(question string, l learnt) Likeness {
 		q := a.analyse(question, nil)
 		asked := a.Wording.Ask(question, "en", &q.query, a.Index.Languages())
-		a.Index.Weigh(&q.query)
+		a.Index.Prepare(&q.query)
 		asked.Ready()
 		got, _ := l.likenessTo(q, newMatcher(q, asked), wordSet(question), properNames(question, "en"), asked.Readers()[0])
 		return got
@@ -149,7 +149,7 @@ func recalled(t *testing.T, a *Asker, question string, lessons ...Lesson) *recol
 	t.Helper()
 	q := a.analyse(question, nil)
 	asked := a.Wording.Ask(q.standalone, "en", &q.query, a.Index.Languages())
-	a.Index.Weigh(&q.query)
+	a.Index.Prepare(&q.query)
 	asked.Ready()
 	return learn(t, a, lessons...).recall(q, newMatcher(q, asked), nil)
 }

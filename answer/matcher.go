@@ -96,7 +96,7 @@ func newMatcher(q *question, asked *wording.Asked) *matcher {
 			if m.terms[i].Frequency > 0 {
 				continue // the documents call it so themselves
 			}
-			for _, like := range m.terms[i].Alike {
+			for _, like := range m.terms[i].Expansions {
 				m.things[like.Form] = m.things[like.Form] || !like.Part
 			}
 		}

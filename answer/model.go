@@ -10,7 +10,7 @@ import (
 	"strings"
 	"time"
 
-	"jardinet/endpoint"
+	"jardinet/modelapi"
 	"jardinet/text"
 )
 
@@ -71,7 +71,7 @@ func brief(err error) string {
 		return "it took too long"
 	case errors.Is(err, errUngrounded):
 		return err.Error()
-	case errors.Is(err, endpoint.ErrEndpoint) && strings.Contains(err.Error(), "broke off"):
+	case errors.Is(err, modelapi.ErrEndpoint) && strings.Contains(err.Error(), "broke off"):
 		return "its answer broke off"
 	}
 	return "it cannot be reached"
@@ -102,7 +102,7 @@ func (a *Asker) forModel(out *Answer, found []evidence, candidates []Candidate) 
 }
 
 // prompt builds the messages for the model.
-func prompt(style *Style, q *question, given []Citation) []endpoint.Message {
+func prompt(style *Style, q *question, given []Citation) []modelapi.Message {
 	system := instructions
 	if style.Note != "" {
 		system += "\nThe organisation wishes: " + style.Note
@@ -113,7 +113,7 @@ func prompt(style *Style, q *question, given []Citation) []endpoint.Message {
 		fmt.Fprintf(&user, "[%d] (%s, page %d) %s\n", c.Number, c.Document, c.Page, strings.ReplaceAll(c.Quote, "\n", " "))
 	}
 	user.WriteString("\nQuestion: " + q.standalone + "\n")
-	return []endpoint.Message{{Role: "system", Content: system}, {Role: "user", Content: user.String()}}
+	return []modelapi.Message{{Role: "system", Content: system}, {Role: "user", Content: user.String()}}
 }
 
 var (

@@ -8,14 +8,14 @@ import (
 	"testing"
 	"time"
 
-	"jardinet/endpoint"
-	"jardinet/standin"
+	"jardinet/modelapi"
+	"jardinet/simulated"
 )
 
 // withModel returns an asker whose answers a stand-in writes.
-func withModel(t *testing.T, mode standin.Mode) (*Asker, *standin.Server) {
+func withModel(t *testing.T, mode simulated.Mode) (*Asker, *simulated.Server) {
 	t.Helper()
-	s, err := standin.New(mode)
+	s, err := simulated.New(mode)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -23,7 +23,7 @@ func withModel(t *testing.T, mode standin.Mode) (*Asker, *standin.Server) {
 	t.Cleanup(server.Close)
 	a := asker(t)
 	a.Trace = true
-	a.Style.Model = &Model{Server: endpoint.Server{URL: server.URL + "/v1", Model: "stand-in"}}
+	a.Style.Model = &Model{Server: modelapi.Server{URL: server.URL + "/v1", Model: "stand-in"}}
 	return a, s
 }
 
@@ -51,7 +51,7 @@ func bearsOut(t *testing.T, a *Answer) {
 }
 
 func TestModelThatBehaves(t *testing.T) {
-	a, _ := withModel(t, standin.Good)
+	a, _ := withModel(t, simulated.Good)
 	var draft strings.Builder
 	a.Draft = func(part string) { draft.WriteString(part) }
 	out, err := a.Ask(t.Context(), coldQuestion, nil)
@@ -75,7 +75,7 @@ func TestModelsThatDoNot(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, mode := range []standin.Mode{standin.Invents, standin.Wrong, standin.Breaks, standin.Down, standin.Obeys} {
+	for _, mode := range []simulated.Mode{simulated.Invents, simulated.Wrong, simulated.Breaks, simulated.Down, simulated.Obeys} {
 		t.Run(string(mode), func(t *testing.T) {
 			a, _ := withModel(t, mode)
 			out, err := a.Ask(t.Context(), coldQuestion, nil)
@@ -87,11 +87,11 @@ func TestModelsThatDoNot(t *testing.T) {
 				t.Errorf("what was invented is in the answer: %q", out.Text)
 			}
 			switch mode {
-			case standin.Invents, standin.Wrong:
+			case simulated.Invents, simulated.Wrong:
 				if len(out.Trace.Model.Dropped) != 1 || out.Note != "" {
 					t.Errorf("dropped %q, note %q", out.Trace.Model.Dropped, out.Note)
 				}
-			case standin.Breaks, standin.Down:
+			case simulated.Breaks, simulated.Down:
 				if out.Note == "" || out.Statements[0].Text != without.Statements[0].Text {
 					t.Errorf("note %q, statements %+v", out.Note, out.Statements)
 				}
@@ -101,7 +101,7 @@ func TestModelsThatDoNot(t *testing.T) {
 }
 
 func TestUngroundedIsMarked(t *testing.T) {
-	a, _ := withModel(t, standin.Invents)
+	a, _ := withModel(t, simulated.Invents)
 	a.Style.Model.Ungrounded = "mark"
 	out, err := a.Ask(t.Context(), coldQuestion, nil)
 	if err != nil {
@@ -113,7 +113,7 @@ func TestUngroundedIsMarked(t *testing.T) {
 }
 
 func TestSlowModelIsNotWaitedFor(t *testing.T) {
-	a, s := withModel(t, standin.Slow)
+	a, s := withModel(t, simulated.Slow)
 	s.Delay = time.Minute
 	a.Style.Model.Seconds = 0.05
 	out, err := a.Ask(t.Context(), coldQuestion, nil)
@@ -127,7 +127,7 @@ func TestSlowModelIsNotWaitedFor(t *testing.T) {
 }
 
 func TestBusyModelIsAskedAgain(t *testing.T) {
-	a, s := withModel(t, standin.Busy)
+	a, s := withModel(t, simulated.Busy)
 	out, err := a.Ask(context.Background(), coldQuestion, nil)
 	if err != nil {
 		t.Fatal(err)
@@ -138,7 +138,7 @@ func TestBusyModelIsAskedAgain(t *testing.T) {
 }
 
 func TestModelIsNotAskedWhatTheDocumentsLack(t *testing.T) {
-	a, s := withModel(t, standin.Good)
+	a, s := withModel(t, simulated.Good)
 	out, err := a.Ask(t.Context(), "Where do the tigers live?", nil)
 	if err != nil || out.State != NotFound || s.Requests.Load() != 0 {
 		t.Errorf("state %s after %d requests, error %v", out.State, s.Requests.Load(), err)
@@ -190,7 +190,7 @@ func TestStyle(t *testing.T) {
 	}
 	for want, s := range map[string]Style{
 		"statements": {Statements: 99}, "leave_out": {LeaveOut: []string{" "}}, "ungrounded": {Model: &Model{Ungrounded: "sing"}},
-		"address": {Model: &Model{Server: endpoint.Server{URL: "model"}}}, "longer": {Note: strings.Repeat("x", 3000)},
+		"address": {Model: &Model{Server: modelapi.Server{URL: "model"}}}, "longer": {Note: strings.Repeat("x", 3000)},
 	} {
 		if err := s.Validate(); err == nil || !strings.Contains(err.Error(), want) {
 			t.Errorf("error %v, want one with %q", err, want)

@@ -109,7 +109,7 @@ func TestShortAnswersOfOneClause(t *testing.T) {
 	} {
 		q := a.analyse(test.question, nil)
 		soften(&q.query, foldedQuestion(test.question))
-		a.Index.Weigh(&q.query)
+		a.Index.Prepare(&q.query)
 		if got := short(q, newMatcher(q, nil), test.sentence, "en"); got != test.want {
 			t.Errorf("%s, %q: %q, want %q", test.question, test.sentence, got, test.want)
 		}

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"strings"
 
-	"jardinet/endpoint"
+	"jardinet/modelapi"
 	"jardinet/text"
 )
 
@@ -20,7 +20,7 @@ type Style struct {
 
 // A Model is an outside model that puts evidence into words.
 type Model struct {
-	endpoint.Server
+	modelapi.Server
 	Ungrounded  string  `json:"ungrounded,omitempty"`   // what becomes of a sentence that the evidence does not bear: drop or mark
 	Prompt      int     `json:"prompt,omitempty"`       // tokens of evidence, about; 0 for 1500
 	Completion  int     `json:"completion,omitempty"`   // tokens of the answer; 0 for 400
@@ -32,7 +32,7 @@ type Model struct {
 }
 
 // Cost returns what a completion costs at the prices that are set.
-func (m *Model) Cost(u endpoint.Usage) float64 {
+func (m *Model) Cost(u modelapi.Usage) float64 {
 	return (float64(u.Prompt)*m.PriceIn + float64(u.Completion)*m.PriceOut) / 1e6
 }
 

@@ -1,8 +1,8 @@
 package answer
 
 import (
-	"jardinet/endpoint"
 	"jardinet/index"
+	"jardinet/modelapi"
 	"jardinet/rank"
 )
 
@@ -61,9 +61,9 @@ type TracedEvidence struct {
 type TracedModel struct {
 	URL      string             `json:"url"`
 	Model    string             `json:"model"`
-	Messages []endpoint.Message `json:"messages"`
+	Messages []modelapi.Message `json:"messages"`
 	Said     string             `json:"said"`
-	Usage    endpoint.Usage     `json:"usage"`
+	Usage    modelapi.Usage     `json:"usage"`
 	Cost     float64            `json:"cost"` // at the prices that are set; 0 without
 	Dropped  []string           `json:"dropped"`
 	Error    string             `json:"error,omitempty"`
@@ -87,7 +87,7 @@ func trace(out *Answer, q *question, s *Search, recalled *recollection, found []
 	t.Corrected = append(t.Corrected, s.Query.Corrected...)
 	for _, term := range s.Query.Terms {
 		traced := TracedTerm{Word: term.Word, Passages: term.Frequency, IDF: term.IDF, Weight: term.Weight, Like: []string{}}
-		for _, a := range term.Alike {
+		for _, a := range term.Expansions {
 			traced.Like = append(traced.Like, a.Form)
 		}
 		t.Terms = append(t.Terms, traced)

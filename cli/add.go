@@ -24,8 +24,8 @@ func (p *program) addCommand() *cobra.Command {
 	var wait string
 	cmd := &cobra.Command{
 		Use:   "add FILE|DIR…",
-		Short: "Put documents into a collection",
-		Long: `Put documents into a collection: files, and all PDFs below directories. A file
+		Short: "Add documents to a collection",
+		Long: `Add documents to a collection: files, and all PDFs below directories. A file
 whose content is there already is left as it is; one with the name of another
 replaces it once it is ready. A document is found by its words first; what its
 passages mean follows in the background. With --wait the command ends when both

@@ -90,7 +90,7 @@ func (p *program) printAnswer(a *answer.Answer) {
 		}
 	}
 	if a.State == answer.Partial && len(a.Missing) > 0 && len(a.Parts) == 0 {
-		p.printf("\n%s\n", wrap("Only part of the question is borne out; nothing there on: "+strings.Join(a.Missing, ", ")+".", "", "", columns))
+		p.printf("\n%s\n", wrap("The documents support only part of this question; they say nothing about: "+strings.Join(a.Missing, ", ")+".", "", "", columns))
 	}
 	p.printf("\n")
 	for _, c := range a.Citations {
@@ -129,7 +129,7 @@ func (p *program) printStatement(s answer.Statement) {
 		marks += fmt.Sprintf(" [%d]", n)
 	}
 	if s.Unproven {
-		marks += " (not borne out by the documents)"
+		marks += " (not supported by the documents)"
 	}
 	if s.Contrary != "" {
 		p.printf("\n%s\n", p.paint(ochre, "Otherwise in "+s.Contrary+":"))
@@ -147,7 +147,7 @@ func (p *program) printAside(a *answer.Answer) {
 		p.printf("\n%s\n", p.paint(faint, wrap("Note: "+a.Note, "", "  ", columns)))
 	}
 	if a.Conversation != "" {
-		p.printf("\n%s\n", p.paint(faint, "Kept. Ask on with --conversation "+a.Conversation))
+		p.printf("\n%s\n", p.paint(faint, "Saved. Ask a follow-up with --conversation "+a.Conversation))
 	}
 	if a.Trace != nil {
 		p.printTrace(a, a.Trace)

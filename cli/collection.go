@@ -16,7 +16,7 @@ func (p *program) collectionCommand() *cobra.Command {
 		Use:   "collection",
 		Short: "Make, list, show and remove collections",
 	}
-	cmd.AddCommand(p.collectionCreate(), p.collectionRecut(), p.collectionList(), p.collectionShow(), p.collectionRemove())
+	cmd.AddCommand(p.collectionCreate(), p.collectionReindex(), p.collectionList(), p.collectionShow(), p.collectionRemove())
 	return cmd
 }
 
@@ -24,7 +24,7 @@ func (p *program) collectionCreate() *cobra.Command {
 	recipe := service.DefaultRecipe
 	cmd := &cobra.Command{
 		Use:     "create NAME",
-		Short:   "Make an empty collection",
+		Short:   "Create an empty collection",
 		Example: "  jardinet collection create manuals\n  jardinet collection create manuals --target 120 --overlap 20",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
@@ -39,7 +39,7 @@ func (p *program) collectionCreate() *cobra.Command {
 			if p.json {
 				return p.printJSON(out)
 			}
-			p.printf("Made collection %s. Put documents in with: jardinet add FILE… --to %s\n", out.Name, out.Name)
+			p.printf("Created collection %s. Add documents with: jardinet add FILE… --to %s\n", out.Name, out.Name)
 			return nil
 		},
 	}
@@ -51,6 +51,7 @@ func (p *program) collectionCreate() *cobra.Command {
 func recipeFlags(cmd *cobra.Command, recipe *service.Recipe) {
 	cmd.Flags().StringVar((*string)(&recipe.Passage.Cut), "cut", "structure", "where passages end: structure, words or page")
 	cmd.Flags().IntVar(&recipe.Passage.Target, "target", recipe.Passage.Target, "length of a passage in words")
+	cmd.Flags().StringVar((*string)(&recipe.Retrieval), "retrieval", "both", "what passages are found by: words, meaning or both")
 	recipe.Embedding = nil
 	var e service.Embedding
 	cmd.Flags().StringVar(&e.URL, "embed-url", "", "outside server of embeddings, such as http://127.0.0.1:8080/v1; the program's own without")
@@ -64,19 +65,19 @@ func recipeFlags(cmd *cobra.Command, recipe *service.Recipe) {
 	cmd.Flags().IntVar(&recipe.Passage.Overlap, "overlap", recipe.Passage.Overlap, "words that a passage repeats of the one before")
 }
 
-func (p *program) collectionRecut() *cobra.Command {
+func (p *program) collectionReindex() *cobra.Command {
 	recipe := service.DefaultRecipe
 	cmd := &cobra.Command{
-		Use:     "recut NAME",
-		Short:   "Cut the documents anew by another recipe, without reading the files again",
-		Example: "  jardinet collection recut manuals --target 240\n  jardinet collection recut manuals --cut page",
+		Use:     "reindex NAME",
+		Short:   "Rebuild the passages by another recipe, without reading the files again",
+		Example: "  jardinet collection reindex manuals --target 240\n  jardinet collection reindex manuals --cut page",
 		Args:    cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			c, err := p.client()
 			if err != nil {
 				return err
 			}
-			out, err := c.Recut(cmd.Context(), args[0], recipe)
+			out, err := c.Reindex(cmd.Context(), args[0], recipe)
 			if err != nil {
 				return err
 			}
@@ -110,7 +111,7 @@ func (p *program) collectionList() *cobra.Command {
 				return p.printJSON(map[string]any{"collections": all})
 			}
 			if len(all) == 0 {
-				p.printf("No collection yet. Make one with: jardinet collection create NAME\n")
+				p.printf("No collection yet. Create one with: jardinet collection create NAME\n")
 				return nil
 			}
 			rows := [][]string{{"NAME", "DOCUMENTS", "PAGES", "PASSAGES", "LANGUAGES"}}

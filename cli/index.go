@@ -75,7 +75,7 @@ func (p *program) indexRebuild() *cobra.Command {
 			if p.json {
 				return p.printJSON(out)
 			}
-			p.printf("The index of %s was made anew: %d passages.\n", in, out.Passages)
+			p.printf("The index of %s was rebuilt: %d passages.\n", in, out.Passages)
 			return nil
 		},
 	}

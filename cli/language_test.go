@@ -45,7 +45,7 @@ func TestTeachingACollection(t *testing.T) {
 	contains(t, "a bad address", errs, "http://host:port")
 
 	out, _ = run(t, 0, "ask", "What is the set point of the cold store?", "--conversation", "new", "--trace")
-	contains(t, "a traced answer", out, "Ask the keeper in doubt.", "How it came about", "asks for: quantity", "Confidence", "Kept.")
+	contains(t, "a traced answer", out, "Ask the keeper in doubt.", "How it came about", "asks for: quantity", "Confidence", "Saved.")
 	id := regexp.MustCompile(`--conversation (\S+)`).FindStringSubmatch(out)
 	if id == nil {
 		t.Fatalf("no conversation is named in %s", out)
@@ -116,6 +116,6 @@ func TestIndexCommands(t *testing.T) {
 	}
 	out, _ = run(t, 0, "find", `"cold store" -alarm`, "--top", "3")
 	contains(t, "a phrase", out, "seed-vault-manual.pdf")
-	_, errs := run(t, 1, "standin", "--mode", "sings")
+	_, errs := run(t, 1, "simulated-model", "--mode", "sings")
 	contains(t, "an unknown mode", errs, "choose one of")
 }

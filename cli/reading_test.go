@@ -53,11 +53,11 @@ func TestLookingAtWhatWasRead(t *testing.T) {
 		"no kind":          {"correct", "annual-report-2025.pdf", "4", "--block", "1", "--kind", "poem"},
 		"counted from 1":   {"correct", "annual-report-2025.pdf", "four", "--clear"},
 		"no export as":     {"export", "annual-report-2025.pdf", "--as", "docx"},
-		`no cut "chapter"`: {"collection", "recut", "garden", "--cut", "chapter"},
+		`no cut "chapter"`: {"collection", "reindex", "garden", "--cut", "chapter"},
 	} {
 		_, errs := run(t, 1, args...)
 		contains(t, strings.Join(args, " "), errs, complaint)
 	}
-	out, _ = run(t, 0, "collection", "recut", "garden", "--cut", "page")
-	contains(t, "the recut collection", out, "garden now has 9 passages")
+	out, _ = run(t, 0, "collection", "reindex", "garden", "--cut", "page")
+	contains(t, "the reindexed collection", out, "garden now has 9 passages")
 }

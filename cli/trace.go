@@ -72,7 +72,7 @@ func (p *program) printModel(m *answer.TracedModel) {
 	}
 	p.printf("%s\n", wrap("said: "+m.Said, "  ", "    ", columns))
 	for _, d := range m.Dropped {
-		p.printf("%s\n", wrap("not borne out: "+d, "  ", "    ", columns))
+		p.printf("%s\n", wrap("not supported: "+d, "  ", "    ", columns))
 	}
 	if m.Error != "" {
 		p.printf("%s\n", wrap("error: "+m.Error, "  ", "    ", columns))

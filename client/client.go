@@ -142,8 +142,8 @@ func (c *Client) Collection(ctx context.Context, name string) (*service.Collecti
 	return out, c.get(ctx, in(name), out)
 }
 
-// Recut cuts a collection's documents anew by another recipe.
-func (c *Client) Recut(ctx context.Context, name string, recipe service.Recipe) (*service.Collection, error) {
+// Reindex cuts a collection's documents anew by another recipe.
+func (c *Client) Reindex(ctx context.Context, name string, recipe service.Recipe) (*service.Collection, error) {
 	data, err := json.Marshal(map[string]any{"recipe": recipe})
 	if err != nil {
 		return nil, err

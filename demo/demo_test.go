@@ -8,7 +8,7 @@ import (
 	"testing"
 
 	"jardinet/measure"
-	"jardinet/measure/author"
+	"jardinet/measure/questionset"
 )
 
 func set(t *testing.T) *measure.Set {
@@ -126,7 +126,7 @@ func TestEvidenceProves(t *testing.T) {
 				}
 			}
 		}
-		if !author.Bears(all.String(), &q) {
+		if !questionset.Bears(all.String(), &q) {
 			t.Errorf("%s: neither %q nor the words of %q stand on its pages", q.ID, q.Accept, q.Answer)
 		}
 	}

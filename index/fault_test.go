@@ -394,7 +394,7 @@ func TestSpaces(t *testing.T) {
 	}
 	q := Query{Vector: []float32{1, 2, 2.9}}
 	hits, err := x.Search(t.Context(), &q, 3)
-	if err != nil || len(hits) != 1 || hits[0].Near < 0.99 {
+	if err != nil || len(hits) != 1 || hits[0].Cosine < 0.99 {
 		t.Errorf("hits %+v, error %v", hits, err)
 	}
 	q.Vector = []float32{0, 0, 0}

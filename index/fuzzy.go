@@ -24,7 +24,7 @@ func (x *Index) Correct(q *Query, known func(word string) bool) {
 	s := x.current.Load()
 	for i := range q.Terms {
 		t := &q.Terms[i]
-		if len(t.Alike) > 0 || t.Not || strings.ContainsAny(t.Word, "0123456789") || s.frequency(t.Forms) > 0 || known(t.Word) {
+		if len(t.Expansions) > 0 || t.Not || strings.ContainsAny(t.Word, "0123456789") || s.frequency(t.Forms) > 0 || known(t.Word) {
 			continue
 		}
 		if form := s.nearestTerm(t.Forms[0]); form != "" {

@@ -11,26 +11,26 @@ import (
 func TestWordsThatAreNowhere(t *testing.T) {
 	x := open(t, t.TempDir())
 	apply(t, x, []Document{doc("a", "storm", "wind", "wind", "house", "house", "house", "house", "fog")})
-	idf := func(likes ...Alike) float64 {
+	idf := func(likes ...Expansion) float64 {
 		q := x.Parse("gale")
-		q.Terms[0].Alike = likes
+		q.Terms[0].Expansions = likes
 		if _, err := x.Search(t.Context(), &q, 1); err != nil {
 			t.Fatal(err)
 		}
 		return q.Terms[0].IDF
 	}
-	one := idf(Alike{Form: "storm", Weight: 0.7})
-	two := idf(Alike{Form: "wind", Weight: 0.7})
+	one := idf(Expansion{Form: "storm", Weight: 0.7})
+	two := idf(Expansion{Form: "wind", Weight: 0.7})
 	if one <= two {
 		t.Errorf("like a rare word %.2f, like a common one %.2f", one, two)
 	}
-	if both, want := idf(Alike{Form: "storm", Weight: 0.7}, Alike{Form: "wind", Weight: 0.35}), (2*one+two)/3; math.Abs(both-want) > 1e-9 {
+	if both, want := idf(Expansion{Form: "storm", Weight: 0.7}, Expansion{Form: "wind", Weight: 0.35}), (2*one+two)/3; math.Abs(both-want) > 1e-9 {
 		t.Errorf("like both %.4f, not %.4f", both, want)
 	}
-	if with := idf(Alike{Form: "storm", Weight: 0.7}, Alike{Form: "house", Weight: 0.5, Part: true}); with != one {
+	if with := idf(Expansion{Form: "storm", Weight: 0.7}, Expansion{Form: "house", Weight: 0.5, Part: true}); with != one {
 		t.Errorf("with a part of a phrase %.4f, without %.4f", with, one)
 	}
-	if nothing, unknown := idf(), idf(Alike{Form: "zeppelin", Weight: 0.7}); nothing != unknown || nothing <= one {
+	if nothing, unknown := idf(), idf(Expansion{Form: "zeppelin", Weight: 0.7}); nothing != unknown || nothing <= one {
 		t.Errorf("like nothing %.4f, like what is nowhere %.4f, like a rare word %.4f", nothing, unknown, one)
 	}
 }
@@ -40,11 +40,11 @@ func TestCommonLikesCountForLess(t *testing.T) {
 	x := open(t, t.TempDir())
 	apply(t, x, []Document{doc("a", "gift", "take", "take", "take", "take", "present", "present", "fog")})
 	q := x.Parse("present")
-	q.Terms[0].Alike = []Alike{{Form: "gift", Weight: 0.7}, {Form: "take", Weight: 0.7}}
+	q.Terms[0].Expansions = []Expansion{{Form: "gift", Weight: 0.7}, {Form: "take", Weight: 0.7}}
 	if _, err := x.Search(t.Context(), &q, 1); err != nil {
 		t.Fatal(err)
 	}
-	if rare, common := q.Terms[0].Alike[0].Counts, q.Terms[0].Alike[1].Counts; rare != 0.7 || common >= rare || common <= 0 {
+	if rare, common := q.Terms[0].Expansions[0].Counts, q.Terms[0].Expansions[1].Counts; rare != 0.7 || common >= rare || common <= 0 {
 		t.Errorf("a rarer word weighs %.2f, a commoner one %.2f", rare, common)
 	}
 }
@@ -54,7 +54,7 @@ func TestCertainPassages(t *testing.T) {
 	apply(t, x, []Document{doc("a", "the valve of the boiler", "a quiet garden"), doc("b", "seed in the vault")})
 	apply(t, x, []Document{doc("c", "the boiler is cold")})
 	q := x.Parse("boiler valve")
-	found := x.Weigh(&q).At(map[string][]int{"a": {0, 1, 7}, "c": {0}, "gone": {0}})
+	found := x.Prepare(&q).At(map[string][]int{"a": {0, 1, 7}, "c": {0}, "gone": {0}})
 	if len(found) != 3 || found[0].Key != "a" || found[0].Ordinal != 0 || found[1].Key != "c" || found[2].Score != 0 {
 		t.Fatalf("found %+v", found)
 	}
@@ -63,7 +63,7 @@ func TestCertainPassages(t *testing.T) {
 		t.Errorf("the search scores %+v, error %v", best, err)
 	}
 	q.Keep = func(key string) bool { return key == "c" }
-	if found = x.Weigh(&q).At(map[string][]int{"a": {0}, "c": {0}}); len(found) != 1 || found[0].Key != "c" {
+	if found = x.Prepare(&q).At(map[string][]int{"a": {0}, "c": {0}}); len(found) != 1 || found[0].Key != "c" {
 		t.Errorf("kept to one document it finds %+v", found)
 	}
 }

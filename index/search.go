@@ -13,19 +13,19 @@ import (
 
 // A Term is one thing asked for: stems any of which will do.
 type Term struct {
-	Word   string // as asked, folded
-	Forms  []string
-	Alike  []Alike
-	Weight float64 // 1 for a word of the question itself
-	Must   bool    // a passage without it is not found
-	Not    bool    // a passage with it is not found
+	Word       string // as asked, folded
+	Forms      []string
+	Expansions []Expansion
+	Weight     float64 // 1 for a word of the question itself
+	Must       bool    // a passage without it is not found
+	Not        bool    // a passage with it is not found
 
 	IDF       float64 // filled in by Search
 	Frequency int     // passages that have one of the forms; filled in by Search
 }
 
-// An Alike is a form of like meaning.
-type Alike struct {
+// An Expansion is a form of like meaning.
+type Expansion struct {
 	Form   string
 	Weight float64 // between 0 and 1
 	Part   bool    // stands for a term only together with other words
@@ -93,8 +93,8 @@ type Hit struct {
 	Key       string  // document
 	Ordinal   int     // of the passage within the document
 	Score     float64 // by the words asked
-	Wide      float64 // by those of like meaning too
-	Near      float64 // cosine of the vectors
+	Expanded  float64 // by those of like meaning too
+	Cosine    float64 // cosine of the vectors
 	HasVector bool    // it has a vector
 
 	segment *segment
@@ -109,25 +109,25 @@ func (h *Hit) Stored() ([]byte, error) { return h.segment.storedBytes(h.passage)
 // like meaning or a vector, the best by those follow, at most as many again each.
 // It also fills in the terms' IDF.
 func (x *Index) Search(ctx context.Context, q *Query, top int) ([]Hit, error) {
-	return x.Weigh(q).Best(ctx, top)
+	return x.Prepare(q).Best(ctx, top)
 }
 
-// A Weighed is a query with the worth of its terms in one state of the index.
-type Weighed struct {
+// A Prepared is a query with the worth of its terms in one state of the index.
+type Prepared struct {
 	snapshot *snapshot
 	query    *Query
 	forms    [][][]form // by segment and term
 }
 
-// Weigh fills in the IDF of a query's terms, once. What is found with it is found in
+// Prepare fills in the IDF of a query's terms, once. What is found with it is found in
 // the index as it is now.
-func (x *Index) Weigh(q *Query) *Weighed {
+func (x *Index) Prepare(q *Query) *Prepared {
 	s := x.current.Load()
-	return &Weighed{s, q, s.weigh(q)}
+	return &Prepared{s, q, s.weigh(q)}
 }
 
 // Best is Search.
-func (w *Weighed) Best(ctx context.Context, top int) ([]Hit, error) {
+func (w *Prepared) Best(ctx context.Context, top int) ([]Hit, error) {
 	s := w.snapshot
 	t := aim(w.query.Vector)
 	results := make([]results, len(s.segments))
@@ -145,7 +145,7 @@ func (w *Weighed) Best(ctx context.Context, top int) ([]Hit, error) {
 
 // At returns certain passages, by document and place in it, with what the query finds
 // in them. Those that are gone, or where the query does not look, are left out.
-func (w *Weighed) At(ordinals map[string][]int) []Hit {
+func (w *Prepared) At(ordinals map[string][]int) []Hit {
 	s := w.snapshot
 	t := aim(w.query.Vector)
 	wanted := make([][]near, len(s.segments))
@@ -176,8 +176,8 @@ type results [3][]Hit
 // orders compares hits in the order of each list of results.
 var orders = [3]func(a, b Hit) int{
 	compareHits,
-	func(a, b Hit) int { return cmp.Or(cmp.Compare(b.Wide, a.Wide), compareHits(a, b)) },
-	func(a, b Hit) int { return cmp.Or(cmp.Compare(b.Near, a.Near), compareHits(a, b)) },
+	func(a, b Hit) int { return cmp.Or(cmp.Compare(b.Expanded, a.Expanded), compareHits(a, b)) },
+	func(a, b Hit) int { return cmp.Or(cmp.Compare(b.Cosine, a.Cosine), compareHits(a, b)) },
 }
 
 func compareHits(a, b Hit) int {
@@ -229,7 +229,7 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 		found[i] = make([][]form, len(q.Terms))
 	}
 	for t := range q.Terms {
-		term, n, like := &q.Terms[t], 0, make([]int, len(q.Terms[t].Alike))
+		term, n, like := &q.Terms[t], 0, make([]int, len(q.Terms[t].Expansions))
 		for i, seg := range s.segments {
 			for _, word := range term.Forms {
 				if at := seg.find(word); at >= 0 {
@@ -238,8 +238,8 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 				}
 			}
 		}
-		places := make([][]foundTerm, len(term.Alike))
-		for k, a := range term.Alike {
+		places := make([][]foundTerm, len(term.Expansions))
+		for k, a := range term.Expansions {
 			for i, seg := range s.segments {
 				if at := seg.find(a.Form); at >= 0 {
 					places[k] = append(places[k], foundTerm{i, at})
@@ -251,8 +251,8 @@ func (s *snapshot) weigh(q *Query) [][][]form {
 		if term.IDF = s.idf(term.Frequency); n == 0 {
 			term.IDF = s.idfOfLike(term, like)
 		}
-		for k := range term.Alike {
-			a := &term.Alike[k]
+		for k := range term.Expansions {
+			a := &term.Expansions[k]
 			a.Counts = a.Weight * rarity(s.idf(like[k]), term.IDF)
 			for _, p := range places[k] {
 				found[p.segment][t] = append(found[p.segment][t], form{p.term, a.Counts, false})
@@ -281,7 +281,7 @@ func (s *snapshot) idf(n int) float64 {
 // each is there; that of nothing if none is.
 func (s *snapshot) idfOfLike(term *Term, frequencies []int) float64 {
 	sum, n := 0.0, 0.0
-	for k, a := range term.Alike {
+	for k, a := range term.Expansions {
 		if !a.Part && frequencies[k] > 0 {
 			sum += a.Weight * s.idf(frequencies[k])
 			n += a.Weight

@@ -121,7 +121,7 @@ func newScorer(s *segment, q *Query, now averages, forms [][]form, allowed []boo
 				t.like = append(t.like, soughtForm{cursor: c, weight: f.weight})
 			}
 		}
-		w.anyLike = w.anyLike || len(term.Alike) > 0
+		w.anyLike = w.anyLike || len(term.Expansions) > 0
 		w.terms = append(w.terms, t)
 	}
 	// What a passage must not have is noted first; then come the rarest.

@@ -66,7 +66,7 @@ func exhaustive(docs []Document, gone map[string]bool, q *Query, total stats) []
 				for _, f := range t.Forms {
 					exact += weight(f)
 				}
-				for _, a := range t.Alike {
+				for _, a := range t.Expansions {
 					like += a.Counts * weight(a.Form)
 				}
 				if t.Not && exact > 0 || t.Must && exact == 0 {
@@ -74,10 +74,10 @@ func exhaustive(docs []Document, gone map[string]bool, q *Query, total stats) []
 				}
 				if !t.Not {
 					h.Score += gain(t.IDF*t.Weight, exact)
-					h.Wide += gain(t.IDF*t.Weight, exact+like)
+					h.Expanded += gain(t.IDF*t.Weight, exact+like)
 				}
 			}
-			if found && h.Wide > 0 {
+			if found && h.Expanded > 0 {
 				out = append(out, h)
 			}
 		}
@@ -103,13 +103,13 @@ func TestPruningLosesNothing(t *testing.T) {
 			next := Term{Word: term(), Weight: []float64{1, 1, 0.25}[random.IntN(3)]}
 			next.Forms = []string{next.Word}
 			for range random.IntN(4) {
-				next.Alike = append(next.Alike, Alike{Form: term(), Weight: 0.2 + 0.6*random.Float64()})
+				next.Expansions = append(next.Expansions, Expansion{Form: term(), Weight: 0.2 + 0.6*random.Float64()})
 			}
 			switch random.IntN(8) {
 			case 0:
 				next.Must = true
 			case 1:
-				next.Not, next.Alike = true, nil
+				next.Not, next.Expansions = true, nil
 			}
 			q.Terms = append(q.Terms, next)
 		}
@@ -119,13 +119,13 @@ func TestPruningLosesNothing(t *testing.T) {
 			t.Fatal(err)
 		}
 		all := exhaustive(docs, gone, &q, x.current.Load().stats)
-		for kind, by := range []func(h *Hit) float64{func(h *Hit) float64 { return h.Score }, func(h *Hit) float64 { return h.Wide }} {
+		for kind, by := range []func(h *Hit) float64{func(h *Hit) float64 { return h.Score }, func(h *Hit) float64 { return h.Expanded }} {
 			want := slices.DeleteFunc(slices.Clone(all), func(h Hit) bool { return by(&h) == 0 })
 			less := func(a, b Hit) int {
 				return cmp.Or(cmp.Compare(by(&b), by(&a)), cmp.Compare(a.Key, b.Key), cmp.Compare(a.Ordinal, b.Ordinal))
 			}
 			slices.SortFunc(want, less)
-			if kind == 1 && !slices.ContainsFunc(q.Terms, func(t Term) bool { return len(t.Alike) > 0 }) {
+			if kind == 1 && !slices.ContainsFunc(q.Terms, func(t Term) bool { return len(t.Expansions) > 0 }) {
 				continue
 			}
 			// Sums in another order differ in their last bit, so what is equal but for

@@ -28,7 +28,7 @@ func newMatcher(q *index.Query, literals []string) *matcher {
 		for _, form := range t.Forms {
 			m.forms[form] = append(m.forms[form], i)
 		}
-		for _, a := range t.Alike {
+		for _, a := range t.Expansions {
 			if !a.Part {
 				m.forms[a.Form] = append(m.forms[a.Form], i)
 			}
@@ -50,7 +50,7 @@ func (m *matcher) stemmer(language text.Language) *text.Stemmer {
 
 // features looks at a passage; those that compare candidates are left out.
 func (m *matcher) features(h *index.Hit, p *passage.Passage) Features {
-	f := Features{Words: h.Wide, Meaning: h.Near}
+	f := Features{Words: h.Expanded, Meaning: h.Cosine}
 	heading := p.Heading()
 	for _, l := range m.literals {
 		if Holds(p.Text, l) || Holds(heading, l) {

@@ -85,7 +85,7 @@ var rules = map[string]string{
 func TestMeaningFindsOtherWords(t *testing.T) {
 	x, r := indexed(t, rules), New()
 	for question, want := range map[string]string{
-		"How many days of vacation do I get?":            "leave",
+		"How many days of vacation do I get?":    "leave",
 		"When do wages arrive in my account?":    "pay",
 		"Who shuts the tap when it gets dark?":   "valve",
 		"Must I check the steps before I climb?": "ladder",

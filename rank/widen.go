@@ -118,24 +118,24 @@ func (g *Glossary) widen(q *Question, languages []text.Language) {
 				continue
 			}
 			for _, m := range meanings {
-				t.Alike = append(t.Alike, alike(m, t, stemmers[m.language])...)
+				t.Expansions = append(t.Expansions, alike(m, t, stemmers[m.language])...)
 			}
 		}
 	})
 }
 
 // alike returns the forms that stand for a term: of several words each does so in part.
-func alike(m meaning, t *index.Term, stemmer *text.Stemmer) []index.Alike {
-	var out []index.Alike
+func alike(m meaning, t *index.Term, stemmer *text.Stemmer) []index.Expansion {
+	var out []index.Expansion
 	if stemmer == nil {
 		return nil // nothing in the index is in that language
 	}
 	for _, w := range m.words {
 		form := stemmer.Stem(w)
-		if text.IsFunctionWord(w, m.language) || slices.Contains(t.Forms, form) || slices.ContainsFunc(t.Alike, func(a index.Alike) bool { return a.Form == form }) {
+		if text.IsFunctionWord(w, m.language) || slices.Contains(t.Forms, form) || slices.ContainsFunc(t.Expansions, func(a index.Expansion) bool { return a.Form == form }) {
 			continue
 		}
-		out = append(out, index.Alike{Form: form, Weight: 1 / float64(len(m.words)), Part: len(m.words) > 1})
+		out = append(out, index.Expansion{Form: form, Weight: 1 / float64(len(m.words)), Part: len(m.words) > 1})
 	}
 	return out
 }

@@ -12,15 +12,15 @@ import (
 	"jardinet/service"
 )
 
-// recut cuts a collection's documents anew.
-func (s *Server) recut(c *echo.Context) error {
+// reindex cuts a collection's documents anew.
+func (s *Server) reindex(c *echo.Context) error {
 	var in struct {
 		Recipe service.Recipe `json:"recipe"`
 	}
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	if err := s.service.Recut(c.Request().Context(), param(c, "collection"), in.Recipe); err != nil {
+	if err := s.service.Reindex(c.Request().Context(), param(c, "collection"), in.Recipe); err != nil {
 		return err
 	}
 	return s.collection(c)

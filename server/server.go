@@ -52,7 +52,7 @@ func New(ctx context.Context, s *service.Service, log *slog.Logger) *Server {
 	api.GET("/collections", srv.collections)
 	api.POST("/collections", srv.createCollection)
 	api.GET("/collections/:collection", srv.collection)
-	api.PATCH("/collections/:collection", srv.recut)
+	api.PATCH("/collections/:collection", srv.reindex)
 	api.DELETE("/collections/:collection", srv.removeCollection)
 	api.GET("/collections/:collection/documents", srv.documents)
 	api.POST("/collections/:collection/documents", srv.addDocuments)

@@ -231,7 +231,7 @@ func (s *Service) Explain(ctx context.Context, collection, query string, top int
 	out := &Understood{Terms: []UnderstoodTerm{}}
 	for _, t := range search.Query.Terms {
 		u := UnderstoodTerm{Word: t.Word, Passages: t.Frequency, IDF: t.IDF, Like: []string{}}
-		for _, a := range t.Alike {
+		for _, a := range t.Expansions {
 			u.Like = append(u.Like, a.Form)
 		}
 		out.Terms = append(out.Terms, u)

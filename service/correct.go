@@ -220,10 +220,10 @@ func (s *Service) renewIn(ctx context.Context, c *collection, sum string) error 
 	return nil
 }
 
-// Recut cuts all documents of a collection by another recipe, from the pages as
+// Reindex cuts all documents of a collection by another recipe, from the pages as
 // they were read. Searches find the old passages until all are cut. Where the
 // recipe has another embedding, a new index is made beside the one in use.
-func (s *Service) Recut(ctx context.Context, collection string, recipe Recipe) error {
+func (s *Service) Reindex(ctx context.Context, collection string, recipe Recipe) error {
 	if err := recipe.prepare(ctx); err != nil {
 		return err
 	}

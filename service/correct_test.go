@@ -154,12 +154,12 @@ func TestScanIsRecognised(t *testing.T) {
 	}
 }
 
-func TestRecut(t *testing.T) {
+func TestReindex(t *testing.T) {
 	s := stocked(t)
 	before := settle(t, s, "garden")["seed-vault-manual.pdf"].Passages
 	recipe := DefaultRecipe
 	recipe.Passage.Cut = passage.ByPage
-	if err := s.Recut(t.Context(), "garden", recipe); err != nil {
+	if err := s.Reindex(t.Context(), "garden", recipe); err != nil {
 		t.Fatal(err)
 	}
 	if after := settle(t, s, "garden")["seed-vault-manual.pdf"].Passages; after >= before || after > 20 {
@@ -173,7 +173,7 @@ func TestRecut(t *testing.T) {
 		t.Errorf("the collection is %+v, error %v", c, err)
 	}
 	recipe.Passage.Cut = "chapter"
-	if err := s.Recut(t.Context(), "garden", recipe); !errors.Is(err, ErrInvalid) {
+	if err := s.Reindex(t.Context(), "garden", recipe); !errors.Is(err, ErrInvalid) {
 		t.Errorf("an unknown cut gives %v", err)
 	}
 }

@@ -9,15 +9,15 @@ import (
 
 	"jardinet/embed"
 	"jardinet/encoder"
-	"jardinet/endpoint"
 	"jardinet/index"
+	"jardinet/modelapi"
 	"jardinet/passage"
 	"jardinet/store"
 )
 
 // An Embedding is an outside server that a collection's vectors come from.
 type Embedding struct {
-	endpoint.Server
+	modelapi.Server
 	Dimensions int `json:"dimensions,omitempty"` // found out when it is set
 }
 
@@ -120,7 +120,7 @@ func (r *Recipe) vectors(ctx context.Context, role encoder.Role, texts []embedde
 	}
 	for _, v := range out {
 		if e := r.Embedding; len(v) != e.Dimensions {
-			return nil, fmt.Errorf("%w at %s: %s gives vectors of %d dimensions now, the index has %d; recut the collection", endpoint.ErrEndpoint, e.URL, e.Model, len(v), e.Dimensions)
+			return nil, fmt.Errorf("%w at %s: %s gives vectors of %d dimensions now, the index has %d; reindex the collection", modelapi.ErrEndpoint, e.URL, e.Model, len(v), e.Dimensions)
 		}
 	}
 	return out, nil

@@ -8,21 +8,21 @@ import (
 	"testing"
 
 	"jardinet/answer"
-	"jardinet/endpoint"
+	"jardinet/modelapi"
 	"jardinet/rank"
-	"jardinet/standin"
+	"jardinet/simulated"
 )
 
 // model starts a stand-in for an outside model.
-func model(t *testing.T, mode standin.Mode) (*standin.Server, endpoint.Server) {
+func model(t *testing.T, mode simulated.Mode) (*simulated.Server, modelapi.Server) {
 	t.Helper()
-	s, err := standin.New(mode)
+	s, err := simulated.New(mode)
 	if err != nil {
 		t.Fatal(err)
 	}
 	server := httptest.NewServer(s)
 	t.Cleanup(server.Close)
-	return s, endpoint.Server{URL: server.URL + "/v1", Model: "stand-in"}
+	return s, modelapi.Server{URL: server.URL + "/v1", Model: "stand-in"}
 }
 
 func TestGlossaryHoldsAtOnce(t *testing.T) {
@@ -59,7 +59,7 @@ func TestGlossaryHoldsAtOnce(t *testing.T) {
 }
 
 func TestOutsideEmbedding(t *testing.T) {
-	outside, server := model(t, standin.Busy)
+	outside, server := model(t, simulated.Busy)
 	s := open(t, t.TempDir())
 	create(t, s, "garden")
 	add(t, s, "garden", "seed-vault-manual.pdf")
@@ -67,14 +67,14 @@ func TestOutsideEmbedding(t *testing.T) {
 	before := only(t, s).index.Load()
 	recipe := DefaultRecipe
 	recipe.Embedding = &Embedding{Server: server}
-	if err := s.Recut(t.Context(), "garden", recipe); err != nil {
+	if err := s.Reindex(t.Context(), "garden", recipe); err != nil {
 		t.Fatal(err)
 	}
 	c, err := s.Collection(t.Context(), "garden")
-	if err != nil || c.Recipe.Embedding == nil || c.Recipe.Embedding.Dimensions != standin.Dimensions {
+	if err != nil || c.Recipe.Embedding == nil || c.Recipe.Embedding.Dimensions != simulated.Dimensions {
 		t.Fatalf("the collection is %+v, error %v", c, err)
 	}
-	if now := only(t, s).index.Load(); now == before || now.Space().Dimensions != standin.Dimensions {
+	if now := only(t, s).index.Load(); now == before || now.Space().Dimensions != simulated.Dimensions {
 		t.Error("no index was made beside the old one")
 	}
 	texts := outside.Texts.Load()
@@ -86,11 +86,11 @@ func TestOutsideEmbedding(t *testing.T) {
 		t.Errorf("%d texts were embedded for one question", outside.Texts.Load()-texts)
 	}
 	// What was embedded once is kept.
-	if err := s.Recut(t.Context(), "garden", DefaultRecipe); err != nil {
+	if err := s.Reindex(t.Context(), "garden", DefaultRecipe); err != nil {
 		t.Fatal(err)
 	}
 	texts = outside.Texts.Load()
-	if err := s.Recut(t.Context(), "garden", recipe); err != nil {
+	if err := s.Reindex(t.Context(), "garden", recipe); err != nil {
 		t.Fatal(err)
 	}
 	if n := outside.Texts.Load() - texts; n != 1 {
@@ -109,12 +109,12 @@ func only(t *testing.T, s *Service) *collection {
 }
 
 func TestOutsideEmbeddingIsDown(t *testing.T) {
-	_, server := model(t, standin.Down)
+	_, server := model(t, simulated.Down)
 	s := open(t, t.TempDir())
 	create(t, s, "garden")
 	recipe := DefaultRecipe
 	recipe.Embedding = &Embedding{Server: server}
-	if err := s.Recut(t.Context(), "garden", recipe); !errors.Is(err, ErrInvalid) {
+	if err := s.Reindex(t.Context(), "garden", recipe); !errors.Is(err, ErrInvalid) {
 		t.Errorf("a dead server is taken: %v", err)
 	}
 	if c, err := s.Collection(t.Context(), "garden"); err != nil || c.Recipe.Embedding != nil {
@@ -123,7 +123,7 @@ func TestOutsideEmbeddingIsDown(t *testing.T) {
 }
 
 func TestModelWithinItsBudget(t *testing.T) {
-	outside, server := model(t, standin.Good)
+	outside, server := model(t, simulated.Good)
 	s := open(t, t.TempDir())
 	create(t, s, "garden")
 	add(t, s, "garden", "seed-vault-manual.pdf")

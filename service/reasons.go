@@ -6,8 +6,8 @@ import (
 	"fmt"
 	"strings"
 
-	"jardinet/endpoint"
 	"jardinet/layout"
+	"jardinet/modelapi"
 	"jardinet/pdf"
 	"jardinet/store"
 )
@@ -31,8 +31,8 @@ func reasonFor(err error) string {
 		return strings.ToUpper(detail[:1]) + detail[1:] + ". Run text recognition over it and add the result."
 	case errors.Is(err, pdf.ErrDamaged), errors.Is(err, pdf.ErrPageBroke):
 		return "Damaged: it cannot be opened (" + strings.TrimPrefix(strings.TrimPrefix(detail, pdf.ErrDamaged.Error()), ": ") + "). Open it in a viewer, save it anew, or fetch a fresh copy."
-	case errors.Is(err, endpoint.ErrEndpoint):
-		return strings.ToUpper(detail[:1]) + detail[1:] + ". Start the embedding server, then have the file read again; or recut the collection without it."
+	case errors.Is(err, modelapi.ErrEndpoint):
+		return strings.ToUpper(detail[:1]) + detail[1:] + ". Start the embedding server, then have the file read again; or reindex the collection without it."
 	case errors.Is(err, context.DeadlineExceeded):
 		return "Reading it takes too long. Split it into parts and add those."
 	}

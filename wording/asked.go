@@ -38,7 +38,7 @@ func (a *Asked) Ready() {
 
 func (a *Asked) lower() {
 	for k, t := range a.query.Terms {
-		for _, like := range t.Alike {
+		for _, like := range t.Expansions {
 			if _, single := a.terms[k].like[like.Form]; single && !like.Part && like.Counts > 0 {
 				a.terms[k].like[like.Form] = like.Counts
 			}

@@ -38,10 +38,10 @@ func (a *Asked) widen(question string, language text.Language, languages []text.
 	for k, t := range a.terms {
 		for stem, weight := range t.like {
 			if !slices.Contains(t.forms, stem) && !a.forbidden(language, t.forms[0], stem) {
-				a.query.Terms[k].Alike = append(a.query.Terms[k].Alike, index.Alike{Form: stem, Weight: weight})
+				a.query.Terms[k].Expansions = append(a.query.Terms[k].Expansions, index.Expansion{Form: stem, Weight: weight})
 			}
 		}
-		a.query.Terms[k].Alike = distinct(a.query.Terms[k].Alike)
+		a.query.Terms[k].Expansions = distinct(a.query.Terms[k].Expansions)
 	}
 }
 
@@ -109,11 +109,11 @@ func (a *Asked) coin(words []string, stemmer *text.Stemmer) {
 }
 
 // distinct leaves of each form the weightiest.
-func distinct(likes []index.Alike) []index.Alike {
-	slices.SortFunc(likes, func(x, y index.Alike) int {
+func distinct(likes []index.Expansion) []index.Expansion {
+	slices.SortFunc(likes, func(x, y index.Expansion) int {
 		return cmp.Or(cmp.Compare(x.Form, y.Form), cmp.Compare(y.Weight, x.Weight))
 	})
-	return slices.CompactFunc(likes, func(x, y index.Alike) bool { return x.Form == y.Form })
+	return slices.CompactFunc(likes, func(x, y index.Expansion) bool { return x.Form == y.Form })
 }
 
 // attach notes with the terms that a phrase covers what the phrase is like.
@@ -145,7 +145,7 @@ func (a *Asked) attach(asked []string, likes []Like, stemmers map[text.Language]
 			// the candidates.
 			for i, stem := range p.stems {
 				if !text.IsFunctionWord(like.Words[i], like.Language) {
-					a.query.Terms[k].Alike = append(a.query.Terms[k].Alike, index.Alike{Form: stem, Weight: like.Weight / float64(len(p.stems)), Part: true})
+					a.query.Terms[k].Expansions = append(a.query.Terms[k].Expansions, index.Expansion{Form: stem, Weight: like.Weight / float64(len(p.stems)), Part: true})
 				}
 			}
 		}

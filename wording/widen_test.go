@@ -71,7 +71,7 @@ func TestPhrasesWithGrammar(t *testing.T) {
 			t.Errorf("%q: alike %b", test.text, alike)
 		}
 	}
-	if likes := a.query.Terms[0].Alike; len(likes) != 1 || likes[0].Form != "hand" || !likes[0].Part {
+	if likes := a.query.Terms[0].Expansions; len(likes) != 1 || likes[0].Form != "hand" || !likes[0].Part {
 		t.Errorf("the index is asked for %+v", likes)
 	}
 }

@@ -15,7 +15,7 @@ import (
 
 	garden "jardinet/demo"
 	"jardinet/measure"
-	"jardinet/measure/author"
+	"jardinet/measure/questionset"
 )
 
 func TestList(t *testing.T) {
@@ -149,7 +149,7 @@ func TestAcceptedStandsOnAListedPage(t *testing.T) {
 				}
 				pages.WriteString(texts[e.Document][e.Page-1] + "\n")
 			}
-			if q.CanBeAnswered() && !author.Bears(pages.String(), &q) {
+			if q.CanBeAnswered() && !questionset.Bears(pages.String(), &q) {
 				encoded, _ := json.Marshal(q)
 				t.Errorf("nothing accepted stands on a listed page: %s", encoded)
 			}

@@ -44,7 +44,9 @@ func main() {
 // A tally counts words over pages.
 type tally struct{ words, lost, invented int }
 
-func (t *tally) add(o tally) { t.words, t.lost, t.invented = t.words+o.words, t.lost+o.lost, t.invented+o.invented }
+func (t *tally) add(o tally) {
+	t.words, t.lost, t.invented = t.words+o.words, t.lost+o.lost, t.invented+o.invented
+}
 
 func run(ctx context.Context, show int, only string) error {
 	if err := manuals.Fetch(ctx, cache, log.Printf); err != nil {

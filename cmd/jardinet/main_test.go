@@ -178,7 +178,7 @@ func TestKilledDuringIntake(t *testing.T) {
 		cancel()
 
 		again := serve(t, data)
-		if _, err := again.Add(t.Context(), "garden", demoFiles(t)); err != nil {
+		if _, _, err := again.Add(t.Context(), "garden", demoFiles(t)); err != nil {
 			t.Fatal(err)
 		}
 		docs := again.settled(t, "garden")

@@ -7,7 +7,7 @@ import (
 	"path/filepath"
 	"strings"
 
-	"jardinet/measure/author"
+	"jardinet/measure/questionset"
 )
 
 // lessons turns lessons.txt, whose lines are a document, words on a page of it and the
@@ -17,7 +17,7 @@ func lessons(from, documents, to string) error {
 	if err != nil {
 		return err
 	}
-	list := author.List{Prefix: "l-", Documents: map[string]string{}, Warn: func(s string) { log.Print(s) }}
+	list := questionset.List{Prefix: "l-", Documents: map[string]string{}, Warn: func(s string) { log.Print(s) }}
 	for _, name := range names {
 		list.Documents[strings.TrimSuffix(name, ".pdf")] = filepath.Join(documents, name)
 	}

@@ -5,7 +5,7 @@ import (
 	"os"
 	"path/filepath"
 
-	"jardinet/measure/author"
+	"jardinet/measure/questionset"
 )
 
 // names of the documents in questions.txt.
@@ -22,7 +22,7 @@ func questions(from, documents, to string) error {
 	if err != nil {
 		return err
 	}
-	list := author.List{Prefix: "d-", Documents: map[string]string{}, Tags: half, Warn: func(s string) { log.Print(s) }}
+	list := questionset.List{Prefix: "d-", Documents: map[string]string{}, Tags: half, Warn: func(s string) { log.Print(s) }}
 	for short, name := range names {
 		list.Documents[short] = filepath.Join(documents, name)
 	}

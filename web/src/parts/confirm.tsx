@@ -17,7 +17,7 @@ export function Confirm({ trigger, title, text, action, onConfirm }: Props) {
           <AlertDialog.Description className="mt-2 text-quiet">{text}</AlertDialog.Description>
           <div className="mt-5 flex justify-end gap-3">
             <AlertDialog.Cancel asChild>
-              <Button>Keep it</Button>
+              <Button>Cancel</Button>
             </AlertDialog.Cancel>
             <AlertDialog.Action asChild>
               <Button kind="danger" onClick={onConfirm}>

@@ -89,14 +89,14 @@ function Question({ collection, follows, onAsk }: QuestionProps) {
   return (
     <form onSubmit={submit}>
       <h1 className={follows ? "text-lg" : "text-3xl"}>
-        <label htmlFor="question">{follows ? "Ask on" : "What would you like to know?"}</label>
+        <label htmlFor="question">{follows ? "Ask a follow-up" : "What would you like to know?"}</label>
       </h1>
       {!follows && size && (
         <p className="figures mt-1 text-quiet">
           Answered from {size.documents.ready ?? 0} documents, {size.pages.toLocaleString("en")} pages.
           {(size.documents.ready ?? 0) === 0 && (
             <Link to={`/c/${collection}/intake`} className="ml-2 text-leaf underline">
-              Put documents in first.
+              Add documents first.
             </Link>
           )}
         </p>

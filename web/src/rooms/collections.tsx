@@ -64,7 +64,7 @@ function Entry({ collection }: { collection: Collection }) {
           Ask
         </Link>
         <Link className="text-leaf underline underline-offset-4" to={`/c/${collection.name}/intake`}>
-          Put documents in
+          Add documents
         </Link>
         <Link className="text-leaf underline underline-offset-4" to={`/c/${collection.name}/accuracy`}>
           Accuracy
@@ -98,7 +98,7 @@ function Create() {
           className="w-72 rounded-md border border-quiet bg-sheet px-3 py-1.5"
         />
         <Button kind="main" type="submit" disabled={!name.trim() || create.isPending}>
-          Make it
+          Create
         </Button>
       </div>
       {create.isError && <Failure error={create.error} />}

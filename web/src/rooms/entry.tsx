@@ -56,7 +56,7 @@ function Body({ answer, shown, onShow, onTeach }: Shows & { answer: Answer; onTe
         <p className="mt-3 max-w-prose rounded-md bg-ochre-wash px-3 py-2 text-sm">{answer.note}</p>
       )}
       {answer.state === "partial" && answer.missing.length > 0 && !answer.parts?.length && (
-        <p className="mt-3 text-ochre">Only part of this is borne out; nothing there on: {answer.missing.join(", ")}.</p>
+        <p className="mt-3 text-ochre">The documents support only part of this; they say nothing about: {answer.missing.join(", ")}.</p>
       )}
       <ul className="figures mt-4 space-y-1 text-sm">
         {answer.citations.map((c) => (
@@ -92,7 +92,7 @@ function Statements({ of, answer, shown, onShow }: Shows & { of: Answer["stateme
         <p key={i} className={s.unproven ? "text-quiet line-through decoration-brick" : ""}>
           {s.contrary && <span className="mb-1 block font-sans text-sm text-ochre">Otherwise in {s.contrary}:</span>}
           {s.text}
-          {s.unproven && <span className="mx-2 inline-block font-sans text-sm text-brick no-underline">not borne out by the documents</span>}
+          {s.unproven && <span className="mx-2 inline-block font-sans text-sm text-brick no-underline">not supported by the documents</span>}
           {answer.citations
             .filter((c) => s.citations.includes(c.number))
             .map((c) => (

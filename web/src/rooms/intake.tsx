@@ -51,7 +51,7 @@ function DropPlace({ collection }: { collection: string }) {
   const again = add.data?.added.filter((a) => a.duplicate) ?? []
   return (
     <section
-      aria-label="Put documents in"
+      aria-label="Add documents"
       onDragOver={(e) => {
         e.preventDefault()
         setOver(true)

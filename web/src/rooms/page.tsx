@@ -25,7 +25,7 @@ export function PageRoom() {
           The file
         </a>
         <span>
-          Take out as{" "}
+          Export as{" "}
           {["markdown", "json", "text"].map((format) => (
             <a key={format} href={exportOf(collection, document, format)} className="mr-3 text-leaf underline underline-offset-4">
               {format}

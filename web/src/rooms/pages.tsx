@@ -22,7 +22,7 @@ export function Pages() {
         <div className="mt-8">
           <Empty title="No document is ready yet">
             <Link to={`/c/${collection}/intake`} className="text-leaf underline">
-              Put documents in
+              Add documents
             </Link>
             , or wait until those on the way have been read.
           </Empty>

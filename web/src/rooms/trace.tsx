@@ -107,7 +107,7 @@ function Model({ model }: { model: NonNullable<Traced["model"]> }) {
       </h3>
       <p className="mt-1">{model.said}</p>
       {model.dropped.map((d) => (
-        <p key={d} className="text-brick">Not borne out: {d}</p>
+        <p key={d} className="text-brick">Not supported: {d}</p>
       ))}
       {model.error && <p className="text-brick">{model.error}</p>}
     </div>

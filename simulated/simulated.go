@@ -1,10 +1,10 @@
-// Package standin simulates an outside model: a server of embeddings and chat
+// Package simulated simulates an outside model: a server of embeddings and chat
 // completions that needs no model. Tests start it, and a person may, to see what
 // becomes of answers when a model behaves badly.
 //
 // Its answers are made from the evidence in the prompt, which is what it looks
 // for: lines that begin with a number in square brackets.
-package standin
+package simulated
 
 import (
 	"encoding/json"

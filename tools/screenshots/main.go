@@ -1,4 +1,4 @@
-// Command shoot makes the pictures in docs/screenshots: it starts the service
+// Command screenshots makes the pictures in docs/screenshots: it starts the service
 // on the demo's documents and photographs the console and a terminal.
 //
 //	make pictures
@@ -21,7 +21,7 @@ import (
 
 	"github.com/chromedp/chromedp"
 
-	"jardinet/standin"
+	"jardinet/simulated"
 )
 
 const shots = "docs/screenshots"
@@ -29,7 +29,7 @@ const shots = "docs/screenshots"
 func main() {
 	log.SetFlags(0)
 	if err := run(); err != nil {
-		log.Fatal("shoot: ", err)
+		log.Fatal("screenshots: ", err)
 	}
 }
 
@@ -93,8 +93,8 @@ func run() error {
 // models photographs what becomes of an answer when an outside model invents
 // something, and when there is none.
 func models(browser context.Context, address string) error {
-	for mode, file := range map[standin.Mode]string{standin.Invents: "model-invents.png", standin.Down: "model-down.png"} {
-		s, err := standin.New(mode)
+	for mode, file := range map[simulated.Mode]string{simulated.Invents: "model-invents.png", simulated.Down: "model-down.png"} {
+		s, err := simulated.New(mode)
 		if err != nil {
 			return err
 		}

@@ -1,4 +1,4 @@
-// Package author turns lists that people can write quickly into question sets.
+// Package questionset turns lists that people can write quickly into question sets.
 //
 // A line of a list reads
 //
@@ -9,7 +9,7 @@
 // that are needed together. Their pages are found with pdftotext, which is
 // independent of the reader that will be measured, and a quotation that does
 // not stand in its document is an error.
-package author
+package questionset
 
 import (
 	"bytes"

@@ -1,4 +1,4 @@
-package author
+package questionset
 
 import (
 	"slices"

@@ -1,9 +1,9 @@
-// Package endpoint speaks to outside models over HTTP: servers of embeddings and
+// Package modelapi speaks to outside models over HTTP: servers of embeddings and
 // of chat completions in the JSON that is common for them.
 //
 // Such a server may be slow, busy or gone. A request has a deadline, is repeated
 // with growing pauses when that can help, and its answer is limited in size.
-package endpoint
+package modelapi
 
 import (
 	"bytes"

@@ -1,4 +1,4 @@
-// Command author makes the question sets in bench/questions of the lists beside
+// Command questionset makes the question sets in bench/questions of the lists beside
 // them, finding the page of each quotation: train, test and unseen on the manuals, demo
 // on the demo's documents. A document is named by its file name without ".pdf".
 package main
@@ -11,13 +11,13 @@ import (
 	"strings"
 
 	"jardinet/bench/manuals"
-	"jardinet/measure/author"
+	"jardinet/measure/questionset"
 )
 
 func main() {
 	log.SetFlags(0)
 	if err := run(); err != nil {
-		log.Fatal("author: ", err)
+		log.Fatal("questionset: ", err)
 	}
 }
 
@@ -40,7 +40,7 @@ func run() error {
 	for _, path := range files {
 		onDemo[strings.TrimSuffix(filepath.Base(path), ".pdf")] = path
 	}
-	for _, list := range []author.List{
+	for _, list := range []questionset.List{
 		{Prefix: "train-", Documents: onKnown, Everywhere: true},
 		{Prefix: "test-", Documents: onKnown, Everywhere: true},
 		{Prefix: "unseen-", Documents: onUnseen, Everywhere: true},
