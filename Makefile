@@ -56,7 +56,7 @@ unit: build
 	@go test -timeout 12m ./...
 
 race:
-	@go test -race -timeout 20m ./index ./service ./pdf
+	@go test -race -timeout 20m ./index ./service ./pdfium
 
 # Debian packages that the tests drive: a browser, and pdftotext to compare with.
 install-test:

@@ -13,13 +13,13 @@ import (
 
 	"jardinet/answer"
 	"jardinet/measure"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/server"
 	"jardinet/service"
 )
 
 func TestMain(m *testing.M) {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	os.Exit(m.Run())
 }
 

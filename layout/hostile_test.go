@@ -15,10 +15,11 @@ import (
 	"jardinet/layout"
 	"jardinet/passage"
 	"jardinet/pdf"
+	"jardinet/pdfium"
 )
 
 func TestMain(m *testing.M) {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	os.Exit(m.Run())
 }
 
@@ -65,7 +66,7 @@ func TestMutatedFiles(t *testing.T) {
 		originals = append(originals, data)
 	}
 	before := runtime.NumGoroutine()
-	engine := pdf.NewEngine(pdf.Options{})
+	engine := pdfium.NewEngine(pdfium.Options{})
 	dir := t.TempDir()
 	var group errgroup.Group
 	group.SetLimit(runtime.GOMAXPROCS(0))
@@ -93,7 +94,7 @@ func TestMutatedFiles(t *testing.T) {
 
 // readAll reads a file as intake does. Files and pages may be refused; an error
 // is what concerns the reading itself.
-func readAll(ctx context.Context, engine *pdf.Engine, path string) error {
+func readAll(ctx context.Context, engine *pdfium.Engine, path string) error {
 	file, err := engine.Open(ctx, path, "")
 	if err != nil {
 		return nil

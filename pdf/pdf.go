@@ -1,14 +1,5 @@
-// Package pdf reads PDF files: every glyph with its box, font and size, the
-// outline, the printed page labels, and pictures of pages.
-//
-// PDFium does the decoding, compiled to WebAssembly, in reader processes of its
-// own: copies of the running program that ServeReader takes over. A file that
-// breaks the decoder breaks one reader and nothing else: its memory is capped,
-// each page has a time limit, and a reader that traps or overruns is killed and
-// replaced. (Deadlines inside WebAssembly were measured to make reading 3.5
-// times slower; a process can be killed for nothing.) PDFium is
-// single-threaded, so an Engine keeps one reader a core and hands pages to
-// whichever already has the file open.
+// Package pdf has what is read from PDF files: every glyph with its box, font and size,
+// what else is drawn, the outline and the printed page labels. Package pdfium reads them.
 //
 // All coordinates are in points (1/72 inch) with the origin at the top left of
 // the page as it is displayed, after the page's own rotation and crop box.
@@ -80,6 +71,23 @@ type Page struct {
 	Fonts  []Font
 	Marks  []Mark // what is drawn beside text, in the order of the file
 }
+
+// A Mark is something drawn that is no text.
+type Mark struct {
+	Kind MarkKind
+	Box  Rect
+}
+
+// A MarkKind tells how a mark is drawn.
+type MarkKind uint8
+
+// Kinds of mark.
+const (
+	Rule    MarkKind = iota // a straight horizontal or vertical line
+	Frame                   // a rectangle, its border or its area
+	Drawing                 // any other path, or a group of things drawn together
+	Picture                 // an image, which may hold text that only OCR can read
+)
 
 // A Bookmark is one entry of the outline.
 type Bookmark struct {

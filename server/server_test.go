@@ -21,12 +21,12 @@ import (
 	"jardinet/answer"
 	"jardinet/client"
 	"jardinet/measure"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/service"
 )
 
 func TestMain(m *testing.M) {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	os.Exit(m.Run())
 }
 

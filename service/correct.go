@@ -13,7 +13,7 @@ import (
 	"jardinet/index"
 	"jardinet/layout"
 	"jardinet/ocr"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/store"
 )
 
@@ -47,7 +47,7 @@ func decodeCorrections(data []byte) (*layout.Corrections, error) {
 
 // recognise reads the pages again that have no text, or none that can be read,
 // or that a person asked it for, and tells whether it changed any sheet.
-func (s *Service) recognise(ctx context.Context, file *pdf.File, doc *layout.Document, sheets []*layout.Sheet) (bool, error) {
+func (s *Service) recognise(ctx context.Context, file *pdfium.File, doc *layout.Document, sheets []*layout.Sheet) (bool, error) {
 	asked, err := s.store.Corrections(ctx)
 	if err != nil {
 		return false, err
@@ -92,7 +92,7 @@ func (s *Service) recognise(ctx context.Context, file *pdf.File, doc *layout.Doc
 }
 
 // recognisePage reads a page from its picture; nil if that gives no text.
-func (s *Service) recognisePage(ctx context.Context, reader *ocr.Reader, file *pdf.File, page *layout.Page) (*layout.Sheet, error) {
+func (s *Service) recognisePage(ctx context.Context, reader *ocr.Reader, file *pdfium.File, page *layout.Page) (*layout.Sheet, error) {
 	picture, err := file.Picture(ctx, page.Number, ocr.DPI)
 	if err != nil {
 		return nil, err

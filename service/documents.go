@@ -13,7 +13,7 @@ import (
 	"jardinet/answer"
 	"jardinet/layout"
 	"jardinet/passage"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/store"
 	"jardinet/text"
 )
@@ -354,7 +354,7 @@ const maxShown = 64
 
 // shown returns a file to draw pages of. It is remembered, since a reader that
 // has it open need not open it again for the next page.
-func (s *Service) shown(ctx context.Context, sum string) (*pdf.File, error) {
+func (s *Service) shown(ctx context.Context, sum string) (*pdfium.File, error) {
 	s.mu.Lock()
 	file := s.files[sum]
 	s.mu.Unlock()

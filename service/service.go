@@ -28,7 +28,7 @@ import (
 	"jardinet/layout"
 	"jardinet/ocr"
 	"jardinet/passage"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/rank"
 	"jardinet/store"
 	"jardinet/wording"
@@ -38,7 +38,7 @@ import (
 type Options struct {
 	Data    string // directory
 	Version string // of the program, recorded in measurements
-	PDF     pdf.Options
+	PDF     pdfium.Options
 	Scripts []string // languages of text recognition, such as "eng"; nil for those installed, "none" to do without
 	Log     *slog.Logger
 }
@@ -47,14 +47,14 @@ type Options struct {
 type Service struct {
 	Options
 	store    *store.Store
-	pdf      *pdf.Engine
+	pdf      *pdfium.Engine
 	events   *broker
 	intake   *intake
 	encoding *encoding
 
 	mu          sync.Mutex
-	collections map[string]*collection // by id
-	files       map[string]*pdf.File   // whose pages were shown, by hash
+	collections map[string]*collection  // by id
+	files       map[string]*pdfium.File // whose pages were shown, by hash
 
 	recogniser func() (*ocr.Reader, error)
 }
@@ -119,8 +119,8 @@ func Open(ctx context.Context, opts Options) (*Service, error) {
 		return nil, err
 	}
 	s := &Service{
-		Options: opts, store: st, pdf: pdf.NewEngine(opts.PDF), events: newBroker(),
-		collections: map[string]*collection{}, files: map[string]*pdf.File{},
+		Options: opts, store: st, pdf: pdfium.NewEngine(opts.PDF), events: newBroker(),
+		collections: map[string]*collection{}, files: map[string]*pdfium.File{},
 	}
 	s.recogniser = sync.OnceValues(func() (*ocr.Reader, error) { return ocr.Open(context.Background(), opts.Scripts) })
 	if err := s.openCollections(ctx); err != nil {

@@ -11,11 +11,11 @@ import (
 
 	"jardinet/answer"
 	"jardinet/measure"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 )
 
 func TestMain(m *testing.M) {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	os.Exit(m.Run())
 }
 
@@ -23,7 +23,7 @@ const documents = "../demo/documents/"
 
 func open(t *testing.T, dir string) *Service {
 	t.Helper()
-	s, err := Open(t.Context(), Options{Data: dir, Version: "test", Scripts: []string{"none"}, PDF: pdf.Options{FileSize: 4 << 20}})
+	s, err := Open(t.Context(), Options{Data: dir, Version: "test", Scripts: []string{"none"}, PDF: pdfium.Options{FileSize: 4 << 20}})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -29,7 +29,7 @@ import (
 	"jardinet/bench/manuals"
 	"jardinet/demo"
 	"jardinet/measure"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/rank"
 	"jardinet/service"
 )
@@ -38,7 +38,7 @@ import (
 var brief bool
 
 func main() {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	log.SetFlags(0)
 	write := flag.Bool("fit", false, "fit the weights and write them to answer/evidence.json and answer/confidence.json")
 	data := flag.String("data", "bench/cache/quality", "where bench/quality keeps the manuals")

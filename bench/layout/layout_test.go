@@ -7,11 +7,11 @@ import (
 	"testing"
 
 	"jardinet/bench/layout/truth"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 )
 
 func TestMain(m *testing.M) {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	os.Exit(m.Run())
 }
 
@@ -24,7 +24,7 @@ func TestPagesAreReadRight(t *testing.T) {
 	if len(all) < 120 {
 		t.Errorf("the set has %d pages", len(all))
 	}
-	engine := pdf.NewEngine(pdf.Options{})
+	engine := pdfium.NewEngine(pdfium.Options{})
 	defer engine.Close()
 	byType, err := readers(engine)[0].measure(t.Context(), "set", all)
 	if err != nil {

@@ -16,7 +16,7 @@ import (
 	"text/tabwriter"
 
 	"jardinet/bench/layout/truth"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 )
 
 // A reader is one way to read a file.
@@ -26,7 +26,7 @@ type reader struct {
 	whole bool // it does not tell furniture and figures apart
 }
 
-func readers(engine *pdf.Engine) []reader {
+func readers(engine *pdfium.Engine) []reader {
 	return []reader{
 		{"jardinet", func(ctx context.Context, path string) ([]reading, error) { return readOurs(ctx, engine, path) }, false},
 		{"pdftotext", func(ctx context.Context, path string) ([]reading, error) { return readText(ctx, path) }, true},
@@ -35,7 +35,7 @@ func readers(engine *pdf.Engine) []reader {
 }
 
 func main() {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	log.SetFlags(0)
 	pages := flag.Bool("pages", false, "list the pages that are not read perfectly")
 	set := flag.String("set", "bench/layout/set", "where the labelled pages are")
@@ -50,7 +50,7 @@ func run(ctx context.Context, set string, each bool) error {
 	if err != nil {
 		return err
 	}
-	engine := pdf.NewEngine(pdf.Options{})
+	engine := pdfium.NewEngine(pdfium.Options{})
 	defer engine.Close()
 	w := tabwriter.NewWriter(os.Stdout, 0, 0, 2, ' ', 0)
 	fmt.Fprintln(w, "READER\tPAGES\tORDER τ\tCHARACTERS\tCELL F1\tFURNITURE F1\tSHIFTED\tLABELS OUT")

@@ -8,10 +8,11 @@ import (
 
 	"jardinet/layout"
 	"jardinet/pdf"
+	"jardinet/pdfium"
 )
 
 // readOurs reads a file with our own layout analysis.
-func readOurs(ctx context.Context, engine *pdf.Engine, path string) ([]reading, error) {
+func readOurs(ctx context.Context, engine *pdfium.Engine, path string) ([]reading, error) {
 	file, err := engine.Open(ctx, path, "")
 	if err != nil {
 		return nil, err

@@ -25,7 +25,7 @@ import (
 	"jardinet/bench/manuals"
 	"jardinet/measure"
 	"jardinet/passage"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/service"
 )
 
@@ -56,7 +56,7 @@ type found struct {
 }
 
 func main() {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	log.SetFlags(0)
 	results := flag.String("results", "bench/results/quality.json", "where to write the figures")
 	cut := flag.String("cut", "", "cut passages by structure, words or page")

@@ -22,13 +22,13 @@ import (
 
 	"jardinet/bench/manuals"
 	"jardinet/measure"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/rank"
 	"jardinet/service"
 )
 
 func main() {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	log.SetFlags(0)
 	write := flag.Bool("fit", false, "fit the weights and write them to rank/weights.json")
 	blind := flag.Bool("train", false, "measure the training questions alone")

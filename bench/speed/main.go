@@ -24,7 +24,7 @@ import (
 	"text/tabwriter"
 
 	"jardinet/bench/manuals"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 )
 
 const cache = "bench/cache"
@@ -38,7 +38,7 @@ type report struct {
 }
 
 func main() {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	log.SetFlags(0)
 	sizes := flag.String("sizes", "10000,100000", "numbers of passages, separated by commas")
 	only := flag.String("only", "", "intake, search or answers")

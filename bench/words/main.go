@@ -25,13 +25,14 @@ import (
 	"jardinet/bench/manuals"
 	"jardinet/layout"
 	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/text"
 )
 
 const cache = "bench/cache/manuals"
 
 func main() {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	log.SetFlags(0)
 	show := flag.Int("show", 0, "list so many of the words lost and invented most often")
 	only := flag.String("only", "", "this manual alone")
@@ -52,7 +53,7 @@ func run(ctx context.Context, show int, only string) error {
 	if err := manuals.Fetch(ctx, cache, log.Printf); err != nil {
 		return err
 	}
-	engine := pdf.NewEngine(pdf.Options{})
+	engine := pdfium.NewEngine(pdfium.Options{})
 	defer engine.Close()
 	lost, invented := map[string]int{}, map[string]int{}
 	var all tally
@@ -91,7 +92,7 @@ func list(title string, words map[string]int, show int) {
 	}
 }
 
-func compare(ctx context.Context, engine *pdf.Engine, path string, lost, invented map[string]int) (tally, error) {
+func compare(ctx context.Context, engine *pdfium.Engine, path string, lost, invented map[string]int) (tally, error) {
 	ours, err := readOurs(ctx, engine, path)
 	if err != nil {
 		return tally{}, err
@@ -123,7 +124,7 @@ func compare(ctx context.Context, engine *pdf.Engine, path string, lost, invente
 	return out, nil
 }
 
-func readOurs(ctx context.Context, engine *pdf.Engine, path string) ([]string, error) {
+func readOurs(ctx context.Context, engine *pdfium.Engine, path string) ([]string, error) {
 	file, err := engine.Open(ctx, path, "")
 	if err != nil {
 		return nil, err

@@ -5,10 +5,10 @@ import (
 	"os"
 
 	"jardinet/cli"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 )
 
 func main() {
-	pdf.ServeReader() // does not return in a reader process
+	pdfium.ServeReader() // does not return in a reader process
 	os.Exit(cli.Run(os.Args[1:], os.Stdin, os.Stdout, os.Stderr))
 }

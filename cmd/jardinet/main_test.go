@@ -16,7 +16,7 @@ import (
 	"jardinet/cli"
 	"jardinet/client"
 	"jardinet/measure"
-	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/service"
 )
 
@@ -24,7 +24,7 @@ import (
 const asMain = "JARDINET_TEST_MAIN"
 
 func TestMain(m *testing.M) {
-	pdf.ServeReader()
+	pdfium.ServeReader()
 	if os.Getenv(asMain) != "" {
 		os.Exit(cli.Run(os.Args[1:], os.Stdin, os.Stdout, os.Stderr))
 	}

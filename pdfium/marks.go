@@ -1,21 +1,6 @@
-package pdf
+package pdfium
 
-// A Mark is something drawn that is no text.
-type Mark struct {
-	Kind MarkKind
-	Box  Rect
-}
-
-// A MarkKind tells how a mark is drawn.
-type MarkKind uint8
-
-// Kinds of mark.
-const (
-	Rule    MarkKind = iota // a straight horizontal or vertical line
-	Frame                   // a rectangle, its border or its area
-	Drawing                 // any other path, or a group of things drawn together
-	Picture                 // an image, which may hold text that only OCR can read
-)
+import "jardinet/pdf"
 
 // Bounds on what is looked at on a page; maps and plots have more.
 const (
@@ -56,12 +41,12 @@ func (m matrix) within(outer matrix) matrix {
 type marker struct {
 	in    *instance
 	frame frame
-	marks []Mark
+	marks []pdf.Mark
 	seen  int
 }
 
 // marks reads what is drawn on a page beside text.
-func (in *instance) marks(page uint64, f frame) ([]Mark, error) {
+func (in *instance) marks(page uint64, f frame) ([]pdf.Mark, error) {
 	m := &marker{in: in, frame: f}
 	n, err := in.call("FPDFPage_CountObjects", page)
 	if err != nil {
@@ -86,7 +71,7 @@ func (m *marker) objects(n int, space matrix, depth int, get func(i int) (uint64
 		case objectPath:
 			err = m.path(object, space)
 		case objectImage:
-			err = m.bounded(Picture, object, space)
+			err = m.bounded(pdf.Picture, object, space)
 		case objectForm:
 			err = m.form(object, space, depth)
 		}
@@ -98,7 +83,7 @@ func (m *marker) objects(n int, space matrix, depth int, get func(i int) (uint64
 }
 
 // bounded adds a mark of the object's bounds.
-func (m *marker) bounded(kind MarkKind, object uint64, space matrix) error {
+func (m *marker) bounded(kind pdf.MarkKind, object uint64, space matrix) error {
 	box, ok, err := m.bounds(object, space)
 	if ok {
 		m.add(kind, box)
@@ -106,24 +91,24 @@ func (m *marker) bounded(kind MarkKind, object uint64, space matrix) error {
 	return err
 }
 
-func (m *marker) add(kind MarkKind, box Rect) {
+func (m *marker) add(kind pdf.MarkKind, box pdf.Rect) {
 	if !sane(box) || box.X1 < 0 || box.Y1 < 0 || box.X0 > m.frame.width() || box.Y0 > m.frame.height() {
 		return
 	}
-	m.marks = append(m.marks, Mark{kind, box})
+	m.marks = append(m.marks, pdf.Mark{Kind: kind, Box: box})
 }
 
-func (m *marker) bounds(object uint64, space matrix) (Rect, bool, error) {
+func (m *marker) bounds(object uint64, space matrix) (pdf.Rect, bool, error) {
 	at := uint64(m.in.scratch)
 	ok, err := m.in.call("FPDFPageObj_GetBounds", object, at, at+4, at+8, at+12)
 	if err != nil || uint32(ok) == 0 {
-		return Rect{}, false, err
+		return pdf.Rect{}, false, err
 	}
 	b := m.in.floats(4) // left, bottom, right, top
 	return m.rect(b[0], b[1], b[2], b[3], space), true, nil
 }
 
-func (m *marker) rect(x0, y0, x1, y1 float32, space matrix) Rect {
+func (m *marker) rect(x0, y0, x1, y1 float32, space matrix) pdf.Rect {
 	a, b := space.point(x0, y0)
 	c, d := space.point(x1, y1)
 	return m.frame.rect(min(a, c), min(b, d), max(a, c), max(b, d))
@@ -136,7 +121,7 @@ func (m *marker) form(object uint64, space matrix, depth int) error {
 		return err
 	}
 	if box.Width()*box.Height() < smallForm*m.frame.width()*m.frame.height() || depth >= maxNesting {
-		m.add(Drawing, box)
+		m.add(pdf.Drawing, box)
 		return nil
 	}
 	if _, err := m.in.call("FPDFPageObj_GetMatrix", object, uint64(m.in.scratch)); err != nil {
@@ -160,7 +145,7 @@ func (m *marker) path(object uint64, space matrix) error {
 		return err
 	}
 	if box.Width() <= thin || box.Height() <= thin {
-		m.add(Rule, box)
+		m.add(pdf.Rule, box)
 		return nil
 	}
 	count, err := m.in.call("FPDFPath_CountSegments", object)
@@ -169,7 +154,7 @@ func (m *marker) path(object uint64, space matrix) error {
 	}
 	n := int(int32(count))
 	if n > maxSegments {
-		m.add(Drawing, box)
+		m.add(pdf.Drawing, box)
 		return nil
 	}
 	if space == identity {
@@ -184,23 +169,23 @@ func (m *marker) path(object uint64, space matrix) error {
 	case err != nil:
 		return err
 	case !straight:
-		m.add(Drawing, box)
+		m.add(pdf.Drawing, box)
 	case n <= 6 && encloses(lines, box):
-		m.add(Frame, box)
+		m.add(pdf.Frame, box)
 	default:
 		for _, l := range lines {
-			m.add(Rule, l)
+			m.add(pdf.Rule, l)
 		}
 	}
 	return nil
 }
 
 // encloses tells whether the lines are the four sides of a box.
-func encloses(lines []Rect, box Rect) bool {
+func encloses(lines []pdf.Rect, box pdf.Rect) bool {
 	if len(lines) < 3 || len(lines) > 5 {
 		return false
 	}
-	var all Rect
+	var all pdf.Rect
 	for _, l := range lines {
 		all = all.Union(l)
 	}
@@ -208,7 +193,7 @@ func encloses(lines []Rect, box Rect) bool {
 }
 
 // lines returns the segments of a path, if all run along the page's edges.
-func (m *marker) lines(object uint64, n int, space matrix) (out []Rect, straight bool, err error) {
+func (m *marker) lines(object uint64, n int, space matrix) (out []pdf.Rect, straight bool, err error) {
 	const moveTo, lineTo = 2, 0
 	var x, y float32
 	for i := range n {

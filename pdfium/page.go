@@ -1,8 +1,9 @@
-package pdf
+package pdfium
 
 import (
 	"encoding/binary"
 	"fmt"
+	"jardinet/pdf"
 	"math"
 	"strings"
 )
@@ -11,13 +12,13 @@ import (
 const maxGlyphs = 400_000
 
 // page reads one page of the open file.
-func (in *instance) page(number int) (*Page, error) {
+func (in *instance) page(number int) (*pdf.Page, error) {
 	handle, err := in.call("FPDF_LoadPage", uint64(in.doc), uint64(number-1))
 	if err != nil {
 		return nil, err
 	}
 	if handle == 0 {
-		return nil, fmt.Errorf("%w: it is damaged", ErrPageBroke)
+		return nil, fmt.Errorf("%w: it is damaged", pdf.ErrPageBroke)
 	}
 	defer in.call("FPDF_ClosePage", handle)
 	frame, err := in.frame(handle)
@@ -29,10 +30,10 @@ func (in *instance) page(number int) (*Page, error) {
 		return nil, err
 	}
 	if text == 0 {
-		return nil, fmt.Errorf("%w: its text is damaged", ErrPageBroke)
+		return nil, fmt.Errorf("%w: its text is damaged", pdf.ErrPageBroke)
 	}
 	defer in.call("FPDFText_ClosePage", text)
-	page := &Page{Number: number, Width: frame.width(), Height: frame.height()}
+	page := &pdf.Page{Number: number, Width: frame.width(), Height: frame.height()}
 	if page.Glyphs, err = in.glyphs(text, frame); err != nil {
 		return nil, err
 	}
@@ -75,10 +76,10 @@ func (f frame) point(x, y float32) (float32, float32) {
 	return x - f.left, f.top - y
 }
 
-func (f frame) rect(left, bottom, right, top float32) Rect {
+func (f frame) rect(left, bottom, right, top float32) pdf.Rect {
 	x0, y0 := f.point(left, bottom)
 	x1, y1 := f.point(right, top)
-	return Rect{min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1)}
+	return pdf.Rect{X0: min(x0, x1), Y0: min(y0, y1), X1: max(x0, x1), Y1: max(y0, y1)}
 }
 
 func (in *instance) frame(page uint64) (frame, error) {
@@ -115,19 +116,19 @@ type run struct {
 	object uint32
 	font   int32
 	size   float32
-	turn   Turn
+	turn   pdf.Turn
 	rise   float32 // from the bottom of the box up to the baseline
 	risen  bool    // rise is known
 }
 
 // glyphs reads the characters of a text page.
-func (in *instance) glyphs(text uint64, f frame) ([]Glyph, error) {
+func (in *instance) glyphs(text uint64, f frame) ([]pdf.Glyph, error) {
 	n, err := in.call("FPDFText_CountChars", text)
 	if err != nil {
 		return nil, err
 	}
 	count := min(max(int(int32(n)), 0), maxGlyphs)
-	out := make([]Glyph, 0, count)
+	out := make([]pdf.Glyph, 0, count)
 	current := run{}
 	for i := range count {
 		object, err := in.invoke(in.glyph.object, text, uint64(i))
@@ -154,8 +155,8 @@ func (in *instance) glyphs(text uint64, f frame) ([]Glyph, error) {
 }
 
 // character reads what differs from one character of a run to the next.
-func (in *instance) character(text, i uint64, f frame, r *run) (Glyph, error) {
-	g := Glyph{Size: r.size, Font: r.font, Turn: r.turn}
+func (in *instance) character(text, i uint64, f frame, r *run) (pdf.Glyph, error) {
+	g := pdf.Glyph{Size: r.size, Font: r.font, Turn: r.turn}
 	code, err := in.invoke(in.glyph.unicode, text, i)
 	if err != nil {
 		return g, err
@@ -168,7 +169,7 @@ func (in *instance) character(text, i uint64, f frame, r *run) (Glyph, error) {
 	}
 	box := in.floats(4)
 	g.Box = f.rect(box[0], box[3], box[2], box[1])
-	if !r.risen || g.Turn != Upright {
+	if !r.risen || g.Turn != pdf.Upright {
 		y, err := in.origin(text, i, f)
 		if err != nil {
 			return g, err
@@ -206,7 +207,7 @@ func drawn(r rune) rune {
 	return r
 }
 
-func sane(r Rect) bool {
+func sane(r pdf.Rect) bool {
 	const far = 1e5
 	return r.X0 > -far && r.Y0 > -far && r.X1 < far && r.Y1 < far && r.X1 >= r.X0 && r.Y1 >= r.Y0
 }
@@ -239,13 +240,13 @@ func (in *instance) textRun(object uint32, pageTurn int) (run, error) {
 }
 
 // direction classifies the baseline vector (a, b) of upward user space.
-func direction(a, b float64, pageTurn int) Turn {
+func direction(a, b float64, pageTurn int) pdf.Turn {
 	angle := math.Atan2(-b, a) * 180 / math.Pi // clockwise
 	quarter := math.Round(angle / 90)
 	if math.Abs(angle-quarter*90) > 3 {
-		return Slanted
+		return pdf.Slanted
 	}
-	return Turn((int(quarter) + pageTurn + 8) % 4)
+	return pdf.Turn((int(quarter) + pageTurn + 8) % 4)
 }
 
 func (in *instance) addFont(font uint64) (int32, error) {
@@ -274,7 +275,7 @@ func (in *instance) addFont(font uint64) (int32, error) {
 
 // describe reads the style out of flags, weight and, since many producers set
 // neither, the name.
-func describe(name string, flags, weight int32) Font {
+func describe(name string, flags, weight int32) pdf.Font {
 	low := strings.ToLower(name)
 	has := func(parts ...string) bool {
 		for _, p := range parts {
@@ -285,7 +286,7 @@ func describe(name string, flags, weight int32) Font {
 		return false
 	}
 	flag := func(bit int32) bool { return flags > 0 && flags&bit != 0 }
-	return Font{
+	return pdf.Font{
 		Name:   name,
 		Bold:   weight >= 600 && !has("roman", "regular", "light", "book", "cmr", "cmss1", "cmsl", "cmti", "cmtt", "cmcsc", "sfrm") || flag(1<<18) || has("bold", "black", "heavy", "cmbx", "cmssbx", "medi"),
 		Italic: flag(1<<6) || has("italic", "oblique", "cmti", "cmsl", "ital", "obli"),

@@ -1,4 +1,4 @@
-package pdf
+package pdfium
 
 import (
 	"bytes"
@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"jardinet/pdf"
 	"os"
 	"strings"
 	"unsafe"
@@ -16,7 +17,7 @@ const maxPages = 50_000
 
 // A File is one PDF on disk. It may be used by many goroutines.
 type File struct {
-	Info
+	pdf.Info
 	engine   *Engine
 	path     string
 	password string
@@ -49,7 +50,7 @@ func (e *Engine) check(path string) error {
 		return fmt.Errorf("pdf: %w", err)
 	}
 	if stat.Size() > e.FileSize {
-		return fmt.Errorf("%w: %d MiB, the limit is %d MiB", ErrTooLarge, stat.Size()>>20, e.FileSize>>20)
+		return fmt.Errorf("%w: %d MiB, the limit is %d MiB", pdf.ErrTooLarge, stat.Size()>>20, e.FileSize>>20)
 	}
 	// The header may follow some rubbish, by PDF 1.7, appendix H.
 	head := make([]byte, 1024)
@@ -58,7 +59,7 @@ func (e *Engine) check(path string) error {
 		return fmt.Errorf("pdf: %w", err)
 	}
 	if !bytes.Contains(head[:n], []byte("%PDF-")) {
-		return ErrNotPDF
+		return pdf.ErrNotPDF
 	}
 	return nil
 }
@@ -66,7 +67,7 @@ func (e *Engine) check(path string) error {
 // ReadPages reads the pages from first to last, inclusive, with one reader and
 // hands each to visit as it comes. A page that cannot be read is handed over
 // without glyphs and with a *PageError; the others go on.
-func (f *File) ReadPages(ctx context.Context, first, last int, visit func(*Page, error) error) error {
+func (f *File) ReadPages(ctx context.Context, first, last int, visit func(*pdf.Page, error) error) error {
 	for number := first; number <= last; {
 		next, err := f.readRun(ctx, number, last, visit)
 		if err != nil {
@@ -79,7 +80,7 @@ func (f *File) ReadPages(ctx context.Context, first, last int, visit func(*Page,
 
 // readRun reads until the end or until the reader breaks, and returns the
 // number of the next page to read.
-func (f *File) readRun(ctx context.Context, number, last int, visit func(*Page, error) error) (int, error) {
+func (f *File) readRun(ctx context.Context, number, last int, visit func(*pdf.Page, error) error) (int, error) {
 	r, err := f.engine.take(ctx, f)
 	if err != nil {
 		return 0, err
@@ -93,7 +94,7 @@ func (f *File) readRun(ctx context.Context, number, last int, visit func(*Page, 
 		if cause := ctx.Err(); cause != nil {
 			return 0, cause
 		}
-		page := &Page{Number: number}
+		page := &pdf.Page{Number: number}
 		if err != nil {
 			err = pageError(number, err)
 		} else {
@@ -109,10 +110,10 @@ func (f *File) readRun(ctx context.Context, number, last int, visit func(*Page, 
 }
 
 func pageError(number int, err error) error {
-	if !errors.Is(err, ErrTooLarge) && !errors.Is(err, ErrPageBroke) {
-		err = fmt.Errorf("%w: %w", ErrPageBroke, err)
+	if !errors.Is(err, pdf.ErrTooLarge) && !errors.Is(err, pdf.ErrPageBroke) {
+		err = fmt.Errorf("%w: %w", pdf.ErrPageBroke, err)
 	}
-	return &PageError{Page: number, Err: err}
+	return &pdf.PageError{Page: number, Err: err}
 }
 
 // Picture draws a page at the given resolution, on white, as PNG.
@@ -139,21 +140,21 @@ func (f *File) Picture(ctx context.Context, number int, dpi float64) ([]byte, er
 }
 
 // openPath opens a file inside the reader and reads what it says of itself.
-func (in *instance) openPath(path, password string) (Info, error) {
+func (in *instance) openPath(path, password string) (pdf.Info, error) {
 	data, err := os.ReadFile(path)
 	if err != nil {
-		return Info{}, err
+		return pdf.Info{}, err
 	}
 	if err := in.open(data, password); err != nil {
-		return Info{}, err
+		return pdf.Info{}, err
 	}
 	if in.pages <= 0 {
-		return Info{}, fmt.Errorf("%w: it has no pages", ErrDamaged)
+		return pdf.Info{}, fmt.Errorf("%w: it has no pages", pdf.ErrDamaged)
 	}
 	if in.pages > maxPages {
-		return Info{}, fmt.Errorf("%w: %d pages, the limit is %d", ErrTooLarge, in.pages, maxPages)
+		return pdf.Info{}, fmt.Errorf("%w: %d pages, the limit is %d", pdf.ErrTooLarge, in.pages, maxPages)
 	}
-	info := Info{Pages: in.pages, Labels: make([]string, in.pages)}
+	info := pdf.Info{Pages: in.pages, Labels: make([]string, in.pages)}
 	if info.Title, err = in.meta("Title"); err != nil {
 		return info, err
 	}
@@ -180,12 +181,12 @@ func (in *instance) meta(key string) (string, error) {
 }
 
 // glyphBytes and bytesGlyphs view glyphs as bytes and back.
-func glyphBytes(glyphs []Glyph) []byte {
-	return unsafe.Slice((*byte)(unsafe.Pointer(unsafe.SliceData(glyphs))), len(glyphs)*int(unsafe.Sizeof(Glyph{})))
+func glyphBytes(glyphs []pdf.Glyph) []byte {
+	return unsafe.Slice((*byte)(unsafe.Pointer(unsafe.SliceData(glyphs))), len(glyphs)*int(unsafe.Sizeof(pdf.Glyph{})))
 }
 
-func bytesGlyphs(raw []byte) []Glyph {
-	glyphs := make([]Glyph, len(raw)/int(unsafe.Sizeof(Glyph{})))
+func bytesGlyphs(raw []byte) []pdf.Glyph {
+	glyphs := make([]pdf.Glyph, len(raw)/int(unsafe.Sizeof(pdf.Glyph{})))
 	copy(glyphBytes(glyphs), raw)
 	return glyphs
 }

@@ -1,4 +1,14 @@
-package pdf
+// Package pdfium reads PDF files: glyphs, marks, outline, labels, and pictures of pages.
+//
+// PDFium does the decoding, compiled to WebAssembly, in reader processes of its
+// own: copies of the running program that ServeReader takes over. A file that
+// breaks the decoder breaks one reader and nothing else: its memory is capped,
+// each page has a time limit, and a reader that traps or overruns is killed and
+// replaced. (Deadlines inside WebAssembly were measured to make reading 3.5
+// times slower; a process can be killed for nothing.) PDFium is
+// single-threaded, so an Engine keeps one reader a core and hands pages to
+// whichever already has the file open.
+package pdfium
 
 import (
 	"context"

@@ -1,4 +1,4 @@
-package pdf
+package pdfium
 
 import (
 	"bytes"
@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"jardinet/pdf"
 	"os"
 	"os/exec"
 	"strconv"
@@ -126,7 +127,7 @@ func (r *reader) open(ctx context.Context, f *File) error {
 	}
 	answer, err := r.next(ctx, f.engine.PageTime)
 	if errors.Is(err, errSlow) || errors.Is(err, errCrash) {
-		return fmt.Errorf("%w: opening it: %w", ErrDamaged, err)
+		return fmt.Errorf("%w: opening it: %w", pdf.ErrDamaged, err)
 	}
 	if err != nil {
 		return err
@@ -154,14 +155,14 @@ type reply struct {
 	Broken bool
 	Memory uint32
 
-	Info    Info
-	Page    Page
+	Info    pdf.Info
+	Page    pdf.Page
 	Glyphs  []byte
 	Picture []byte // PNG
 }
 
 // kinds are the errors that keep their identity on the way.
-var kinds = []error{ErrDamaged, ErrPassword, ErrSecurity, ErrTooLarge, ErrPageBroke, ErrNotPDF}
+var kinds = []error{pdf.ErrDamaged, pdf.ErrPassword, pdf.ErrSecurity, pdf.ErrTooLarge, pdf.ErrPageBroke, pdf.ErrNotPDF}
 
 // A readerError is an error as a reader told it.
 type readerError struct {
@@ -255,7 +256,7 @@ func (in *instance) answer(q request, send *gob.Encoder) error {
 	for number := q.First; number <= q.Last; number++ {
 		page, err := in.page(number)
 		if err != nil {
-			page = &Page{Number: number}
+			page = &pdf.Page{Number: number}
 		}
 		glyphs := glyphBytes(page.Glyphs)
 		page.Glyphs = nil

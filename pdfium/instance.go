@@ -1,8 +1,9 @@
-package pdf
+package pdfium
 
 import (
 	"context"
 	"fmt"
+	"jardinet/pdf"
 	"runtime"
 	"unicode/utf16"
 
@@ -38,7 +39,7 @@ type instance struct {
 	buffer uint32 // the file's bytes
 	doc    uint32
 	pages  int
-	fonts  []Font
+	fonts  []pdf.Font
 	index  map[uint32]int32 // PDFium's font to index in fonts
 	broken bool
 }
@@ -107,7 +108,7 @@ func (in *instance) invoke(f api.Function, args ...uint64) (uint64, error) {
 	copy(in.stack[:], args)
 	if err := f.CallWithStack(context.Background(), in.stack[:]); err != nil {
 		in.broken = true
-		return 0, fmt.Errorf("%w: the decoder failed", ErrPageBroke)
+		return 0, fmt.Errorf("%w: the decoder failed", pdf.ErrPageBroke)
 	}
 	return in.stack[0], nil
 }
@@ -118,7 +119,7 @@ func (in *instance) alloc(size int) (uint32, error) {
 		return 0, err
 	}
 	if at == 0 {
-		return 0, fmt.Errorf("%w: more memory is needed than the reader may use", ErrTooLarge)
+		return 0, fmt.Errorf("%w: more memory is needed than the reader may use", pdf.ErrTooLarge)
 	}
 	return uint32(at), nil
 }
@@ -143,7 +144,7 @@ func (in *instance) open(data []byte, password string) error {
 	}
 	in.buffer = at
 	if !in.module.Memory().Write(at, data) {
-		return fmt.Errorf("%w: it does not fit the reader's memory", ErrTooLarge)
+		return fmt.Errorf("%w: it does not fit the reader's memory", pdf.ErrTooLarge)
 	}
 	var key uint64
 	if password != "" {
@@ -152,7 +153,7 @@ func (in *instance) open(data []byte, password string) error {
 	}
 	doc, err := in.call("FPDF_LoadMemDocument64", uint64(at), uint64(len(data)), key)
 	if err != nil {
-		return fmt.Errorf("%w: it breaks the decoder", ErrDamaged)
+		return fmt.Errorf("%w: it breaks the decoder", pdf.ErrDamaged)
 	}
 	if doc == 0 {
 		code, _ := in.call("FPDF_GetLastError")
@@ -168,11 +169,11 @@ func (in *instance) open(data []byte, password string) error {
 func lastError(code uint64) error {
 	switch code {
 	case 4:
-		return ErrPassword
+		return pdf.ErrPassword
 	case 5:
-		return ErrSecurity
+		return pdf.ErrSecurity
 	}
-	return ErrDamaged
+	return pdf.ErrDamaged
 }
 
 // utf16 reads what fill writes into a buffer: UTF-16LE with a closing zero.

@@ -1,7 +1,8 @@
-package pdf
+package pdfium
 
 import (
 	"encoding/binary"
+	"jardinet/pdf"
 	"math"
 	"strings"
 )
@@ -13,8 +14,8 @@ const (
 )
 
 // outline reads the bookmarks depth first, as a reader would see them.
-func (in *instance) outline() ([]Bookmark, error) {
-	var out []Bookmark
+func (in *instance) outline() ([]pdf.Bookmark, error) {
+	var out []pdf.Bookmark
 	seen := map[uint64]bool{}
 	var walk func(parent uint64, level int) error
 	walk = func(parent uint64, level int) error {
@@ -39,11 +40,11 @@ func (in *instance) outline() ([]Bookmark, error) {
 	return out, err
 }
 
-func (in *instance) bookmark(mark uint64) (Bookmark, error) {
+func (in *instance) bookmark(mark uint64) (pdf.Bookmark, error) {
 	title, err := in.utf16(func(at, size uint64) (uint64, error) {
 		return in.call("FPDFBookmark_GetTitle", mark, at, size)
 	})
-	b := Bookmark{Title: strings.Join(strings.Fields(title), " "), Y: -1}
+	b := pdf.Bookmark{Title: strings.Join(strings.Fields(title), " "), Y: -1}
 	if err != nil {
 		return b, err
 	}

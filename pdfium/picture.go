@@ -1,10 +1,11 @@
-package pdf
+package pdfium
 
 import (
 	"fmt"
 	"image"
 	"image/png"
 	"io"
+	"jardinet/pdf"
 )
 
 // maxPixels bounds a picture; 40 megapixels is an A0 sheet at 110 dpi.
@@ -25,7 +26,7 @@ func (in *instance) draw(number int, dpi float64) (*image.RGBA, error) {
 		return nil, err
 	}
 	if page == 0 {
-		return nil, fmt.Errorf("%w: it is damaged", ErrPageBroke)
+		return nil, fmt.Errorf("%w: it is damaged", pdf.ErrPageBroke)
 	}
 	defer in.call("FPDF_ClosePage", page)
 	frame, err := in.frame(page)
@@ -35,14 +36,14 @@ func (in *instance) draw(number int, dpi float64) (*image.RGBA, error) {
 	w := int(float64(frame.width())*dpi/72 + 0.5)
 	h := int(float64(frame.height())*dpi/72 + 0.5)
 	if w < 1 || h < 1 || w*h > maxPixels {
-		return nil, fmt.Errorf("%w: a picture of %d × %d pixels cannot be drawn", ErrTooLarge, w, h)
+		return nil, fmt.Errorf("%w: a picture of %d × %d pixels cannot be drawn", pdf.ErrTooLarge, w, h)
 	}
 	bitmap, err := in.call("FPDFBitmap_Create", uint64(w), uint64(h), 0)
 	if err != nil {
 		return nil, err
 	}
 	if bitmap == 0 {
-		return nil, fmt.Errorf("%w: no memory for its picture", ErrTooLarge)
+		return nil, fmt.Errorf("%w: no memory for its picture", pdf.ErrTooLarge)
 	}
 	defer in.call("FPDFBitmap_Destroy", bitmap)
 	if _, err := in.call("FPDFBitmap_FillRect", bitmap, 0, 0, uint64(w), uint64(h), 0xffffffff); err != nil {
@@ -67,7 +68,7 @@ func (in *instance) pixels(bitmap uint64, w, h int) (*image.RGBA, error) {
 	}
 	raw, ok := in.module.Memory().Read(uint32(at), uint32(stride)*uint32(h))
 	if !ok {
-		return nil, fmt.Errorf("%w: its picture is out of bounds", ErrPageBroke)
+		return nil, fmt.Errorf("%w: its picture is out of bounds", pdf.ErrPageBroke)
 	}
 	out := image.NewRGBA(image.Rect(0, 0, w, h))
 	for y := range h {

@@ -1,10 +1,11 @@
-package pdf
+package pdfium
 
 import (
 	"bytes"
 	"context"
 	"errors"
 	"image/png"
+	"jardinet/pdf"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
@@ -47,10 +48,10 @@ func open(t *testing.T, e *Engine, path string) *File {
 	return f
 }
 
-func readAll(t *testing.T, f *File) []*Page {
+func readAll(t *testing.T, f *File) []*pdf.Page {
 	t.Helper()
-	var pages []*Page
-	err := f.ReadPages(t.Context(), 1, f.Info.Pages, func(p *Page, err error) error {
+	var pages []*pdf.Page
+	err := f.ReadPages(t.Context(), 1, f.Info.Pages, func(p *pdf.Page, err error) error {
 		pages = append(pages, p)
 		return err
 	})
@@ -60,7 +61,7 @@ func readAll(t *testing.T, f *File) []*Page {
 	return pages
 }
 
-func words(p *Page) string {
+func words(p *pdf.Page) string {
 	var b strings.Builder
 	for _, g := range p.Glyphs {
 		b.WriteRune(g.Rune)
@@ -129,7 +130,7 @@ func TestFontStyles(t *testing.T) {
 	if !bold {
 		t.Error("no bold font on a page with headings")
 	}
-	for name, want := range map[string]Font{
+	for name, want := range map[string]pdf.Font{
 		"CMBX12":             {Name: "CMBX12", Bold: true},
 		"Arial-BoldItalicMT": {Name: "Arial-BoldItalicMT", Bold: true, Italic: true},
 		"Courier":            {Name: "Courier", Fixed: true},
@@ -168,7 +169,7 @@ func TestPicture(t *testing.T) {
 	if _, err := f.Picture(t.Context(), 2, 72); err == nil {
 		t.Error("a page that does not exist was drawn")
 	}
-	if _, err := f.Picture(t.Context(), 1, 5000); !errors.Is(err, ErrTooLarge) {
+	if _, err := f.Picture(t.Context(), 1, 5000); !errors.Is(err, pdf.ErrTooLarge) {
 		t.Errorf("a gigantic picture gives %v", err)
 	}
 }
@@ -176,7 +177,7 @@ func TestPicture(t *testing.T) {
 func TestScanHasOnlyImages(t *testing.T) {
 	f := open(t, engine(t, Options{}), documents+"boiler-memo-scan.pdf")
 	p := readAll(t, f)[0]
-	if len(p.Glyphs) != 0 || len(p.Marks) != 1 || p.Marks[0].Kind != Picture {
+	if len(p.Glyphs) != 0 || len(p.Marks) != 1 || p.Marks[0].Kind != pdf.Picture {
 		t.Errorf("a scan gives %d glyphs and the marks %v", len(p.Glyphs), p.Marks)
 	}
 }
@@ -202,13 +203,13 @@ func TestBadFiles(t *testing.T) {
 		data []byte
 		want error
 	}{
-		{"empty", nil, ErrNotPDF},
-		{"text", []byte("Dear Sir or Madam"), ErrNotPDF},
-		{"header alone", []byte("%PDF-1.7\n"), ErrDamaged},
-		{"cut in half", good[:len(good)/8], ErrDamaged},
-		{"no pages", []byte("%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj 2 0 obj<</Type/Pages/Kids[]/Count 0>>endobj\ntrailer<</Root 1 0 R>>"), ErrDamaged},
-		{"noise", append([]byte("%PDF-1.5\n"), bytes.Repeat([]byte{0xff, 0x00, 0x41}, 5000)...), ErrDamaged},
-		{"too large", append([]byte("%PDF-1.4\n"), make([]byte, 1<<20)...), ErrTooLarge},
+		{"empty", nil, pdf.ErrNotPDF},
+		{"text", []byte("Dear Sir or Madam"), pdf.ErrNotPDF},
+		{"header alone", []byte("%PDF-1.7\n"), pdf.ErrDamaged},
+		{"cut in half", good[:len(good)/8], pdf.ErrDamaged},
+		{"no pages", []byte("%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj 2 0 obj<</Type/Pages/Kids[]/Count 0>>endobj\ntrailer<</Root 1 0 R>>"), pdf.ErrDamaged},
+		{"noise", append([]byte("%PDF-1.5\n"), bytes.Repeat([]byte{0xff, 0x00, 0x41}, 5000)...), pdf.ErrDamaged},
+		{"too large", append([]byte("%PDF-1.4\n"), make([]byte, 1<<20)...), pdf.ErrTooLarge},
 	}
 	for _, test := range tests {
 		t.Run(test.name, func(t *testing.T) {
@@ -230,9 +231,9 @@ func TestSlowReaderIsReplaced(t *testing.T) {
 	f := open(t, e, documents+"glasshouse-manual.pdf")
 	e.PageTime = time.Nanosecond
 	failed := 0
-	err := f.ReadPages(t.Context(), 1, 2, func(p *Page, err error) error {
-		var page *PageError
-		if errors.As(err, &page) && errors.Is(err, ErrPageBroke) && page.Page == p.Number {
+	err := f.ReadPages(t.Context(), 1, 2, func(p *pdf.Page, err error) error {
+		var page *pdf.PageError
+		if errors.As(err, &page) && errors.Is(err, pdf.ErrPageBroke) && page.Page == p.Number {
 			failed++
 		}
 		return nil
@@ -276,7 +277,7 @@ func TestManyReadAtOnce(t *testing.T) {
 				return
 			}
 			n := 0
-			err = f.ReadPages(t.Context(), 1, f.Info.Pages, func(p *Page, err error) error { n += len(p.Glyphs); return err })
+			err = f.ReadPages(t.Context(), 1, f.Info.Pages, func(p *pdf.Page, err error) error { n += len(p.Glyphs); return err })
 			if err != nil || n == 0 {
 				t.Errorf("%s: %d glyphs, error %v", names[i%3], n, err)
 			}
@@ -341,13 +342,13 @@ func TestMutatedFiles(t *testing.T) {
 		}
 		opened++
 		last := min(f.Info.Pages, 4)
-		if err := f.ReadPages(t.Context(), 1, last, func(p *Page, err error) error {
-			var page *PageError
+		if err := f.ReadPages(t.Context(), 1, last, func(p *pdf.Page, err error) error {
+			var page *pdf.PageError
 			if err != nil && !errors.As(err, &page) {
 				t.Errorf("mutation %d: page %d gives %v, which does not name it", i, p.Number, err)
 			}
 			return nil
-		}); err != nil && !errors.Is(err, ErrDamaged) {
+		}); err != nil && !errors.Is(err, pdf.ErrDamaged) {
 			t.Errorf("mutation %d: %v", i, err)
 		}
 	}
