@@ -7,7 +7,7 @@ LINK    := -s -w -X jardinet/cli.Version=$(VERSION)
 SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/* demo/*.csv demo/*.jsonl answer/*.json rank/*.json rank/*.txt embed/*.bin)
 CONSOLE := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json server/openapi.yaml
 
-.PHONY: demo stop build compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed bench-layout layout-set clean
+.PHONY: demo stop build client compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed bench-layout layout-set clean
 
 demo: build
 	@scripts/install tesseract-ocr:tesseract || echo "Without tesseract-ocr, scanned pages have no text."
@@ -30,6 +30,10 @@ compiled:
 bin/jardinet: $(SOURCES) web/dist/index.html
 	@echo "== Building bin/jardinet"
 	@CGO_ENABLED=0 go build -trimpath -ldflags '$(LINK)' -o $@ ./cmd/jardinet
+
+# The command line alone, for machines that talk to a service elsewhere.
+client:
+	@CGO_ENABLED=0 go build -trimpath -tags client -ldflags '$(LINK)' -o bin/jardinet-client ./cmd/jardinet
 
 web/node_modules/.installed: web/package-lock.json
 	@echo "== Installing the console's packages"

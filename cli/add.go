@@ -14,8 +14,8 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jardinet/api"
 	"jardinet/client"
-	"jardinet/service"
 )
 
 func (p *program) addCommand() *cobra.Command {
@@ -49,14 +49,14 @@ have.`,
 }
 
 // until tells what is waited for.
-var until = map[string]func(*service.Document) bool{
-	"words": (*service.Document).Searchable, "meaning": (*service.Document).Settled,
+var until = map[string]func(*api.Document) bool{
+	"words": (*api.Document).Searchable, "meaning": (*api.Document).Settled,
 }
 
 // batch is how many files go in one request.
 const batch = 50
 
-func (p *program) add(ctx context.Context, to string, args, tags []string, done func(*service.Document) bool) error {
+func (p *program) add(ctx context.Context, to string, args, tags []string, done func(*api.Document) bool) error {
 	paths, err := gather(args)
 	if err != nil {
 		return err
@@ -65,7 +65,7 @@ func (p *program) add(ctx context.Context, to string, args, tags []string, done 
 	if err != nil {
 		return err
 	}
-	var added []service.Added
+	var added []api.Added
 	var refused []client.Refused
 	for part := range slices.Chunk(paths, batch) {
 		more, not, err := c.Add(ctx, to, part)
@@ -84,7 +84,7 @@ func (p *program) add(ctx context.Context, to string, args, tags []string, done 
 			}
 		}
 	}
-	var docs []service.Document
+	var docs []api.Document
 	for _, a := range added {
 		docs = append(docs, a.Document)
 	}
@@ -131,8 +131,8 @@ func gather(args []string) ([]string, error) {
 
 // watch follows the intake until all that was added is done, drawing a bar if someone
 // looks on.
-func (p *program) watch(ctx context.Context, c *client.Client, to string, added []service.Added, done func(*service.Document) bool) ([]service.Document, error) {
-	docs := map[string]service.Document{}
+func (p *program) watch(ctx context.Context, c *client.Client, to string, added []api.Added, done func(*api.Document) bool) ([]api.Document, error) {
+	docs := map[string]api.Document{}
 	for _, a := range added {
 		docs[a.Document.ID] = a.Document
 	}
@@ -158,7 +158,7 @@ func (p *program) watch(ctx context.Context, c *client.Client, to string, added 
 		}
 	}
 	bar.clear()
-	var out []service.Document
+	var out []api.Document
 	for _, a := range added {
 		if d, ok := docs[a.Document.ID]; ok {
 			out = append(out, d)
@@ -167,7 +167,7 @@ func (p *program) watch(ctx context.Context, c *client.Client, to string, added 
 	return out, nil
 }
 
-func all(docs map[string]service.Document, done func(*service.Document) bool) bool {
+func all(docs map[string]api.Document, done func(*api.Document) bool) bool {
 	for _, d := range docs {
 		if !done(&d) {
 			return false
@@ -188,7 +188,7 @@ func (p *program) newBar() *bar {
 	return &bar{p, terminal, columns}
 }
 
-func (b *bar) draw(docs map[string]service.Document, started time.Time) {
+func (b *bar) draw(docs map[string]api.Document, started time.Time) {
 	if !b.show {
 		return
 	}
@@ -226,7 +226,7 @@ func (b *bar) clear() {
 	}
 }
 
-func (p *program) printAdded(to string, added []service.Added, docs []service.Document, waited bool) error {
+func (p *program) printAdded(to string, added []api.Added, docs []api.Document, waited bool) error {
 	failed := 0
 	for _, d := range docs {
 		if d.State == "failed" {
@@ -259,9 +259,9 @@ func (p *program) printAdded(to string, added []service.Added, docs []service.Do
 	return nil
 }
 
-func (p *program) printDocuments(docs []service.Document) {
+func (p *program) printDocuments(docs []api.Document) {
 	header := []string{"DOCUMENT", "STATE", "PAGES", "PASSAGES", "TITLE"}
-	tagged := slices.ContainsFunc(docs, func(d service.Document) bool { return len(d.Tags) > 0 })
+	tagged := slices.ContainsFunc(docs, func(d api.Document) bool { return len(d.Tags) > 0 })
 	if tagged {
 		header = append(header, "TAGS")
 	}

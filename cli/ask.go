@@ -8,12 +8,12 @@ import (
 	"github.com/spf13/cobra"
 
 	"jardinet/answer"
-	"jardinet/service"
+	"jardinet/api"
 )
 
 func (p *program) askCommand() *cobra.Command {
 	var in string
-	var ask service.Ask
+	var ask api.Ask
 	cmd := &cobra.Command{
 		Use:   "ask QUESTION",
 		Short: "Ask a question and get an answer with the pages that prove it",
@@ -52,7 +52,7 @@ keeps the question and its answer, in a new conversation or in one that is kept.
 }
 
 // scopeFlags are those that say where to look.
-func scopeFlags(cmd *cobra.Command, scope *service.Scope) {
+func scopeFlags(cmd *cobra.Command, scope *api.Scope) {
 	cmd.Flags().StringArrayVar(&scope.Documents, "document", nil, "look in this document only (repeatable)")
 	cmd.Flags().StringArrayVar(&scope.Tags, "tag", nil, "look in documents with this tag (repeatable: with all of them)")
 	cmd.Flags().StringVar(&scope.Language, "language", "", "look in documents in this language, such as fr")
@@ -176,7 +176,7 @@ func (p *program) findCommand() *cobra.Command {
 	var in string
 	var top int
 	var explain bool
-	var scope service.Scope
+	var scope api.Scope
 	cmd := &cobra.Command{
 		Use:   "find QUERY",
 		Short: "Find the passages that answers would be made from",
@@ -222,7 +222,7 @@ how the query was understood and what each part of a score gave.`,
 }
 
 // printUnderstood shows what was looked for.
-func (p *program) printUnderstood(u *service.Understood) {
+func (p *program) printUnderstood(u *api.Understood) {
 	columns, _ := width(p.out)
 	for _, t := range u.Terms {
 		like := ""
@@ -234,7 +234,7 @@ func (p *program) printUnderstood(u *service.Understood) {
 	p.printf("\n")
 }
 
-func (p *program) printFound(found []service.Found) {
+func (p *program) printFound(found []api.Found) {
 	if len(found) == 0 {
 		p.printf("Nothing found.\n")
 	}

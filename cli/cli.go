@@ -80,7 +80,8 @@ jardinet of your configuration folder, else http://` + DefaultAddress + `.`,
 	root.PersistentFlags().StringVar(&p.server, "server", "", "address of the service")
 	root.PersistentFlags().StringVar(&p.config, "config", "", "configuration file")
 	root.PersistentFlags().BoolVar(&p.json, "json", false, "print JSON for programs")
-	root.AddCommand(p.serveCommand(), p.demoCommand(), p.collectionCommand(), p.addCommand(), p.documentsCommand(),
+	root.AddCommand(p.local()...)
+	root.AddCommand(p.collectionCommand(), p.addCommand(), p.documentsCommand(),
 		p.removeCommand(), p.glossaryCommand(), p.lessonsCommand(), p.simulatedCommand(), p.findCommand(), p.askCommand(), p.conversationsCommand(), p.indexCommand(), p.styleCommand(), p.pageCommand(), p.findingsCommand(), p.correctCommand(), p.readCommand(), p.exportCommand(), p.tagCommand(), p.measureCommand(), p.measurementsCommand())
 	return root
 }

@@ -1,3 +1,5 @@
+//go:build !client
+
 package cli
 
 import (
@@ -12,6 +14,7 @@ import (
 	"testing"
 
 	"jardinet/answer"
+	"jardinet/api"
 	"jardinet/measure"
 	"jardinet/pdfium"
 	"jardinet/server"
@@ -117,19 +120,19 @@ func TestJSONShapes(t *testing.T) {
 	if a.Standalone == a.Question {
 		t.Errorf("--after is not heeded: %+v", a)
 	}
-	var f struct{ Passages []service.Found }
+	var f struct{ Passages []api.Found }
 	runJSON(t, &f, "find", "cold store", "--top", "3")
 	if len(f.Passages) != 3 || f.Passages[0].Rank != 1 || len(f.Passages[0].Pages) == 0 {
 		t.Errorf("find gives %+v", f)
 	}
-	var p service.Page
+	var p api.Page
 	runJSON(t, &p, "page", "seed-vault-manual.pdf", "4")
 	if p.Number != 4 || p.Of != 20 || len(p.Blocks) == 0 {
 		t.Errorf("page gives %+v", p)
 	}
-	var d struct{ Documents []service.Document }
+	var d struct{ Documents []api.Document }
 	runJSON(t, &d, "documents")
-	var c struct{ Collections []service.Collection }
+	var c struct{ Collections []api.Collection }
 	runJSON(t, &c, "collection", "list")
 	if len(d.Documents) != 1 || len(c.Collections) != 1 {
 		t.Errorf("documents %+v, collections %+v", d, c)

@@ -6,9 +6,9 @@ import (
 	"strconv"
 	"strings"
 
-	"github.com/spf13/cobra"
+	"jardinet/api"
 
-	"jardinet/service"
+	"github.com/spf13/cobra"
 )
 
 func (p *program) collectionCommand() *cobra.Command {
@@ -21,7 +21,7 @@ func (p *program) collectionCommand() *cobra.Command {
 }
 
 func (p *program) collectionCreate() *cobra.Command {
-	recipe := service.DefaultRecipe
+	recipe := api.DefaultRecipe
 	cmd := &cobra.Command{
 		Use:     "create NAME",
 		Short:   "Create an empty collection",
@@ -48,12 +48,12 @@ func (p *program) collectionCreate() *cobra.Command {
 }
 
 // recipeFlags are the settings by which documents are cut.
-func recipeFlags(cmd *cobra.Command, recipe *service.Recipe) {
+func recipeFlags(cmd *cobra.Command, recipe *api.Recipe) {
 	cmd.Flags().StringVar((*string)(&recipe.Passage.Cut), "cut", "structure", "where passages end: structure, words or page")
 	cmd.Flags().IntVar(&recipe.Passage.Target, "target", recipe.Passage.Target, "length of a passage in words")
 	cmd.Flags().StringVar((*string)(&recipe.Retrieval), "retrieval", "both", "what passages are found by: words, meaning or both")
 	recipe.Embedding = nil
-	var e service.Embedding
+	var e api.Embedding
 	cmd.Flags().StringVar(&e.URL, "embed-url", "", "outside server of embeddings, such as http://127.0.0.1:8080/v1; the program's own without")
 	cmd.Flags().StringVar(&e.Model, "embed-model", "", "model of the outside server")
 	cmd.Flags().StringVar(&e.Key, "embed-key", "", "environment variable of the service that holds the server's key, or @ and a file")
@@ -66,7 +66,7 @@ func recipeFlags(cmd *cobra.Command, recipe *service.Recipe) {
 }
 
 func (p *program) collectionReindex() *cobra.Command {
-	recipe := service.DefaultRecipe
+	recipe := api.DefaultRecipe
 	cmd := &cobra.Command{
 		Use:     "reindex NAME",
 		Short:   "Rebuild the passages by another recipe, without reading the files again",
@@ -172,7 +172,7 @@ func (p *program) collectionShow() *cobra.Command {
 	}
 }
 
-func embeddingOf(r service.Recipe) string {
+func embeddingOf(r api.Recipe) string {
 	if r.Embedding == nil {
 		return "built-in"
 	}

@@ -1,3 +1,5 @@
+//go:build !client
+
 package cli
 
 import (
@@ -19,6 +21,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jardinet/api"
 	"jardinet/client"
 	"jardinet/demo"
 	"jardinet/measure"
@@ -90,7 +93,7 @@ func makeDemo(ctx context.Context, s *service.Service) error {
 	if err != nil {
 		return err
 	}
-	_, err = s.Teach(ctx, demo.Collection, service.LessonsOf(set))
+	_, err = s.Teach(ctx, demo.Collection, api.LessonsOf(set))
 	return err
 }
 
@@ -125,12 +128,12 @@ func (p *program) fillDemo(ctx context.Context, s *service.Service) error {
 		if err != nil {
 			return err
 		}
-		byID := map[string]service.Document{}
+		byID := map[string]api.Document{}
 		for _, d := range docs {
 			byID[d.ID] = d
 		}
 		bar.draw(byID, started)
-		if all(byID, (*service.Document).Settled) {
+		if all(byID, (*api.Document).Settled) {
 			return nil
 		}
 		select {
@@ -215,7 +218,7 @@ func (p *program) followDemo(ctx context.Context, data string, ended <-chan erro
 			continue
 		}
 		if docs, err := c.Documents(ctx, demo.Collection); err == nil {
-			byID := map[string]service.Document{}
+			byID := map[string]api.Document{}
 			for _, d := range docs {
 				byID[d.ID] = d
 			}

@@ -1,3 +1,5 @@
+//go:build !client
+
 package cli
 
 import (
@@ -10,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"jardinet/api"
 	"jardinet/service"
 )
 
@@ -61,7 +64,7 @@ func TestGather(t *testing.T) {
 func TestBar(t *testing.T) {
 	var out bytes.Buffer
 	b := &bar{&program{err: &out}, true, 100}
-	b.draw(map[string]service.Document{
+	b.draw(map[string]api.Document{
 		"a": {State: "ready", Pages: 100, PagesDone: 100}, "b": {State: "reading", Pages: 100, PagesDone: 50},
 	}, time.Now().Add(-3*time.Second))
 	for _, part := range []string{"1 of 2 documents", "150 of 200 pages", "3s", "about 1s left", "█"} {

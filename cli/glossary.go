@@ -9,9 +9,9 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jardinet/api"
 	"jardinet/client"
 	"jardinet/rank"
-	"jardinet/service"
 	"jardinet/text"
 )
 
@@ -48,7 +48,7 @@ func (p *program) glossaryShow() *cobra.Command {
 	return cmd
 }
 
-func (p *program) printGlossary(g *service.Glossary) error {
+func (p *program) printGlossary(g *api.Glossary) error {
 	if p.json {
 		return p.printJSON(g)
 	}
@@ -84,7 +84,7 @@ func inLanguage(term string, language text.Language) string {
 }
 
 // glossary fetches a collection's glossary.
-func (p *program) glossary(cmd *cobra.Command, in *string) (*client.Client, *service.Glossary, error) {
+func (p *program) glossary(cmd *cobra.Command, in *string) (*client.Client, *api.Glossary, error) {
 	c, err := p.connect(cmd.Context(), in)
 	if err != nil {
 		return nil, nil, err

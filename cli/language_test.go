@@ -1,3 +1,5 @@
+//go:build !client
+
 package cli
 
 import (
@@ -7,7 +9,7 @@ import (
 	"testing"
 
 	"jardinet/answer"
-	"jardinet/service"
+	"jardinet/api"
 )
 
 // TestTeachingACollection goes the way of an engineer who gives a collection its
@@ -109,7 +111,7 @@ func TestIndexCommands(t *testing.T) {
 	run(t, 0, "add", documents+"seed-vault-manual.pdf", "--to", "garden", "--wait")
 	out, _ := run(t, 0, "index", "check")
 	contains(t, "the check", out, "is sound")
-	var c service.Collection
+	var c api.Collection
 	runJSON(t, &c, "index", "rebuild")
 	if c.Passages == 0 {
 		t.Errorf("rebuilt %+v", c)

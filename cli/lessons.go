@@ -10,9 +10,9 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jardinet/api"
 	"jardinet/client"
 	"jardinet/measure"
-	"jardinet/service"
 )
 
 func (p *program) lessonsCommand() *cobra.Command {
@@ -50,7 +50,7 @@ func (p *program) lessonsShow() *cobra.Command {
 }
 
 // lessons fetches a collection's lessons.
-func (p *program) lessons(cmd *cobra.Command, in *string) (*client.Client, []service.Lesson, error) {
+func (p *program) lessons(cmd *cobra.Command, in *string) (*client.Client, []api.Lesson, error) {
 	c, err := p.connect(cmd.Context(), in)
 	if err != nil {
 		return nil, nil, err
@@ -59,15 +59,15 @@ func (p *program) lessons(cmd *cobra.Command, in *string) (*client.Client, []ser
 	return c, all, err
 }
 
-func (p *program) printLessons(all []service.Lesson, resting bool) error {
-	var shown []service.Lesson
+func (p *program) printLessons(all []api.Lesson, resting bool) error {
+	var shown []api.Lesson
 	for _, l := range all {
 		if !resting || l.Rests != "" {
 			shown = append(shown, l)
 		}
 	}
 	if p.json {
-		return p.printJSON(map[string]any{"lessons": append([]service.Lesson{}, shown...)})
+		return p.printJSON(map[string]any{"lessons": append([]api.Lesson{}, shown...)})
 	}
 	switch {
 	case len(all) == 0:
@@ -90,7 +90,7 @@ func (p *program) printLessons(all []service.Lesson, resting bool) error {
 }
 
 // teach gives lessons and says how many there are then, and how many rest.
-func (p *program) teach(cmd *cobra.Command, in *string, lessons []service.Lesson) error {
+func (p *program) teach(cmd *cobra.Command, in *string, lessons []api.Lesson) error {
 	c, err := p.connect(cmd.Context(), in)
 	if err != nil {
 		return err
@@ -127,7 +127,7 @@ func (p *program) lessonsAdd() *cobra.Command {
     --quote "Waste is collected by a licensed carrier in March"`,
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
-			return p.teach(cmd, &in, []service.Lesson{{Question: args[0], After: after, Evidence: []measure.Evidence{at}}})
+			return p.teach(cmd, &in, []api.Lesson{{Question: args[0], After: after, Evidence: []measure.Evidence{at}}})
 		},
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection")
@@ -184,7 +184,7 @@ the same question is replaced, all others stay.`,
 			if err != nil {
 				return err
 			}
-			return p.teach(cmd, &in, service.LessonsOf(set))
+			return p.teach(cmd, &in, api.LessonsOf(set))
 		},
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection")

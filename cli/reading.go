@@ -9,8 +9,8 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jardinet/api"
 	"jardinet/layout"
-	"jardinet/service"
 )
 
 func (p *program) pageCommand() *cobra.Command {
@@ -58,7 +58,7 @@ func (p *program) pageCommand() *cobra.Command {
 	return cmd
 }
 
-func (p *program) printPage(page *service.Page) {
+func (p *program) printPage(page *api.Page) {
 	columns, _ := width(p.out)
 	p.printf("%s of %d\n", p.paint(bold, place(page.Document, page.Number, page.Label, nil)), page.Of)
 	p.printFindings(page.Findings)
@@ -76,7 +76,7 @@ func (p *program) printPage(page *service.Page) {
 }
 
 // printFindings lists what was found about a page, with what to do.
-func (p *program) printFindings(findings []service.Finding) {
+func (p *program) printFindings(findings []api.Finding) {
 	columns, _ := width(p.out)
 	for _, f := range findings {
 		style := faint
@@ -180,7 +180,7 @@ func (p *program) readCommand() *cobra.Command {
 					return err
 				}
 			}
-			docs, err := c.Settle(cmd.Context(), in, (*service.Document).Searchable)
+			docs, err := c.Settle(cmd.Context(), in, (*api.Document).Searchable)
 			if err != nil {
 				return err
 			}
@@ -270,7 +270,7 @@ func (p *program) correct(cmd *cobra.Command, document string, number int, f cor
 		return err
 	}
 	if before != now.Recognise {
-		if _, err := c.Settle(ctx, f.in, (*service.Document).Searchable); err != nil {
+		if _, err := c.Settle(ctx, f.in, (*api.Document).Searchable); err != nil {
 			return err
 		}
 	}

@@ -1,3 +1,5 @@
+//go:build !client
+
 package cli
 
 import (
@@ -15,6 +17,12 @@ import (
 	"jardinet/server"
 	"jardinet/service"
 )
+
+// local are the commands that are the service themselves; a program built with the tag
+// client does without them, and so without the store and the PDF engine.
+func (p *program) local() []*cobra.Command {
+	return []*cobra.Command{p.serveCommand(), p.demoCommand()}
+}
 
 func (p *program) serveCommand() *cobra.Command {
 	var data, listen, level string

@@ -3,9 +3,9 @@ package cli
 import (
 	"slices"
 
-	"github.com/spf13/cobra"
+	"jardinet/api"
 
-	"jardinet/service"
+	"github.com/spf13/cobra"
 )
 
 func (p *program) tagCommand() *cobra.Command {
@@ -25,7 +25,7 @@ name, so a new version has them too; they are kept in lower case.`,
 			if err != nil {
 				return err
 			}
-			var docs []service.Document
+			var docs []api.Document
 			for _, name := range args {
 				d, err := c.Document(cmd.Context(), in, name)
 				if err != nil {

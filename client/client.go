@@ -19,10 +19,10 @@ import (
 	"strings"
 
 	"jardinet/answer"
+	"jardinet/api"
 	"jardinet/layout"
 	"jardinet/measure"
 	"jardinet/rank"
-	"jardinet/service"
 )
 
 // A Client calls one service.
@@ -120,15 +120,15 @@ func in(collection string, more ...string) string {
 }
 
 // Collections lists all collections.
-func (c *Client) Collections(ctx context.Context) ([]service.Collection, error) {
-	var out struct{ Collections []service.Collection }
+func (c *Client) Collections(ctx context.Context) ([]api.Collection, error) {
+	var out struct{ Collections []api.Collection }
 	return out.Collections, c.get(ctx, "/collections", &out)
 }
 
 // CreateCollection makes an empty collection, with the default recipe if
 // recipe is nil.
-func (c *Client) CreateCollection(ctx context.Context, name string, recipe *service.Recipe) (*service.Collection, error) {
-	out := new(service.Collection)
+func (c *Client) CreateCollection(ctx context.Context, name string, recipe *api.Recipe) (*api.Collection, error) {
+	out := new(api.Collection)
 	request := map[string]any{"name": name}
 	if recipe != nil {
 		request["recipe"] = recipe
@@ -137,18 +137,18 @@ func (c *Client) CreateCollection(ctx context.Context, name string, recipe *serv
 }
 
 // Collection describes a collection.
-func (c *Client) Collection(ctx context.Context, name string) (*service.Collection, error) {
-	out := new(service.Collection)
+func (c *Client) Collection(ctx context.Context, name string) (*api.Collection, error) {
+	out := new(api.Collection)
 	return out, c.get(ctx, in(name), out)
 }
 
 // Reindex cuts a collection's documents anew by another recipe.
-func (c *Client) Reindex(ctx context.Context, name string, recipe service.Recipe) (*service.Collection, error) {
+func (c *Client) Reindex(ctx context.Context, name string, recipe api.Recipe) (*api.Collection, error) {
 	data, err := json.Marshal(map[string]any{"recipe": recipe})
 	if err != nil {
 		return nil, err
 	}
-	var out service.Collection
+	var out api.Collection
 	return &out, c.do(ctx, http.MethodPatch, in(name), "application/json", bytes.NewReader(data), &out)
 }
 
@@ -162,13 +162,13 @@ type Refused struct{ Name, Reason string }
 
 // Add sends files to a collection and tells which were taken and which were not; it fails
 // if none was.
-func (c *Client) Add(ctx context.Context, collection string, paths []string) ([]service.Added, []Refused, error) {
+func (c *Client) Add(ctx context.Context, collection string, paths []string) ([]api.Added, []Refused, error) {
 	r, w := io.Pipe()
 	form := multipart.NewWriter(w)
 	go func() { w.CloseWithError(writeFiles(form, paths)) }()
 	defer r.Close()
 	var out struct {
-		Added   []service.Added
+		Added   []api.Added
 		Refused []Refused
 	}
 	err := c.do(ctx, http.MethodPost, in(collection, "documents"), form.FormDataContentType(), r, &out)
@@ -194,14 +194,14 @@ func writeFiles(form *multipart.Writer, paths []string) error {
 }
 
 // Documents lists a collection's documents.
-func (c *Client) Documents(ctx context.Context, collection string) ([]service.Document, error) {
-	var out struct{ Documents []service.Document }
+func (c *Client) Documents(ctx context.Context, collection string) ([]api.Document, error) {
+	var out struct{ Documents []api.Document }
 	return out.Documents, c.get(ctx, in(collection, "documents"), &out)
 }
 
 // Document returns a document, found by id or file name.
-func (c *Client) Document(ctx context.Context, collection, document string) (*service.Document, error) {
-	out := new(service.Document)
+func (c *Client) Document(ctx context.Context, collection, document string) (*api.Document, error) {
+	out := new(api.Document)
 	return out, c.get(ctx, in(collection, "documents", document), out)
 }
 
@@ -211,18 +211,18 @@ func (c *Client) Remove(ctx context.Context, collection, document string) error 
 }
 
 // SetTags gives a document these tags and no others.
-func (c *Client) SetTags(ctx context.Context, collection, document string, tags []string) (*service.Document, error) {
+func (c *Client) SetTags(ctx context.Context, collection, document string, tags []string) (*api.Document, error) {
 	data, err := json.Marshal(map[string]any{"tags": tags})
 	if err != nil {
 		return nil, err
 	}
-	out := new(service.Document)
+	out := new(api.Document)
 	return out, c.do(ctx, http.MethodPut, in(collection, "documents", document, "tags"), "application/json", bytes.NewReader(data), out)
 }
 
 // Page returns what was read from a page.
-func (c *Client) Page(ctx context.Context, collection, document string, number int) (*service.Page, error) {
-	out := new(service.Page)
+func (c *Client) Page(ctx context.Context, collection, document string, number int) (*api.Page, error) {
+	out := new(api.Page)
 	return out, c.get(ctx, in(collection, "documents", document, "pages", strconv.Itoa(number)), out)
 }
 
@@ -260,10 +260,10 @@ func (c *Client) ReadAgain(ctx context.Context, collection, document string) err
 
 // WorstPages returns the pages that most should be looked at, of one document
 // or, if that is empty, of all, and how many have findings.
-func (c *Client) WorstPages(ctx context.Context, collection, document string, top int) ([]service.JudgedPage, int, error) {
+func (c *Client) WorstPages(ctx context.Context, collection, document string, top int) ([]api.JudgedPage, int, error) {
 	var out struct {
-		Pages []service.JudgedPage `json:"pages"`
-		Of    int                  `json:"of"`
+		Pages []api.JudgedPage `json:"pages"`
+		Of    int              `json:"of"`
 	}
 	query := url.Values{"top": {strconv.Itoa(top)}, "document": {document}}
 	err := c.get(ctx, in(collection, "findings")+"?"+query.Encode(), &out)
@@ -281,13 +281,13 @@ func (c *Client) Export(ctx context.Context, collection, document, format string
 }
 
 // Find returns the best passages for a query.
-func (c *Client) Find(ctx context.Context, collection, query string, top int, scope service.Scope) ([]service.Found, error) {
-	var out struct{ Passages []service.Found }
+func (c *Client) Find(ctx context.Context, collection, query string, top int, scope api.Scope) ([]api.Found, error) {
+	var out struct{ Passages []api.Found }
 	values := search(query, top, scope)
 	return out.Passages, c.get(ctx, in(collection, "find")+"?"+values.Encode(), &out)
 }
 
-func search(query string, top int, scope service.Scope) url.Values {
+func search(query string, top int, scope api.Scope) url.Values {
 	out := url.Values{"query": {query}, "top": {strconv.Itoa(top)}, "document": scope.Documents, "tag": scope.Tags}
 	if scope.Language != "" {
 		out.Set("language", scope.Language)
@@ -300,10 +300,10 @@ func search(query string, top int, scope service.Scope) url.Values {
 
 // Explain returns the best passages for a query with the parts of their scores,
 // and how the query was understood.
-func (c *Client) Explain(ctx context.Context, collection, query string, top int, scope service.Scope) ([]service.Found, *service.Understood, error) {
+func (c *Client) Explain(ctx context.Context, collection, query string, top int, scope api.Scope) ([]api.Found, *api.Understood, error) {
 	var out struct {
-		Passages   []service.Found
-		Understood *service.Understood
+		Passages   []api.Found
+		Understood *api.Understood
 	}
 	values := search(query, top, scope)
 	values.Set("explain", "true")
@@ -312,31 +312,31 @@ func (c *Client) Explain(ctx context.Context, collection, query string, top int,
 }
 
 // Glossary returns a collection's glossary.
-func (c *Client) Glossary(ctx context.Context, collection string) (*service.Glossary, error) {
-	out := new(service.Glossary)
+func (c *Client) Glossary(ctx context.Context, collection string) (*api.Glossary, error) {
+	out := new(api.Glossary)
 	return out, c.get(ctx, in(collection, "glossary"), out)
 }
 
 // SetGlossary replaces the entries of a collection's glossary.
-func (c *Client) SetGlossary(ctx context.Context, collection string, entries []rank.Entry) (*service.Glossary, error) {
+func (c *Client) SetGlossary(ctx context.Context, collection string, entries []rank.Entry) (*api.Glossary, error) {
 	data, err := json.Marshal(map[string]any{"entries": entries})
 	if err != nil {
 		return nil, err
 	}
-	out := new(service.Glossary)
+	out := new(api.Glossary)
 	return out, c.do(ctx, http.MethodPut, in(collection, "glossary"), "application/json", bytes.NewReader(data), out)
 }
 
 // Lessons returns what a collection has been taught.
-func (c *Client) Lessons(ctx context.Context, collection string) ([]service.Lesson, error) {
-	var out struct{ Lessons []service.Lesson }
+func (c *Client) Lessons(ctx context.Context, collection string) ([]api.Lesson, error) {
+	var out struct{ Lessons []api.Lesson }
 	err := c.get(ctx, in(collection, "lessons"), &out)
 	return out.Lessons, err
 }
 
 // Teach adds lessons and returns all that there are then.
-func (c *Client) Teach(ctx context.Context, collection string, lessons []service.Lesson) ([]service.Lesson, error) {
-	var out struct{ Lessons []service.Lesson }
+func (c *Client) Teach(ctx context.Context, collection string, lessons []api.Lesson) ([]api.Lesson, error) {
+	var out struct{ Lessons []api.Lesson }
 	err := c.post(ctx, in(collection, "lessons"), map[string]any{"lessons": lessons}, &out)
 	return out.Lessons, err
 }
@@ -347,14 +347,14 @@ func (c *Client) Forget(ctx context.Context, collection, lesson string) error {
 }
 
 // Ask asks a question.
-func (c *Client) Ask(ctx context.Context, collection string, ask service.Ask) (*answer.Answer, error) {
+func (c *Client) Ask(ctx context.Context, collection string, ask api.Ask) (*answer.Answer, error) {
 	out := new(answer.Answer)
 	return out, c.post(ctx, in(collection, "ask"), ask, out)
 }
 
 // Conversations lists the conversations that are kept.
-func (c *Client) Conversations(ctx context.Context, collection string) ([]service.Conversation, error) {
-	var out struct{ Conversations []service.Conversation }
+func (c *Client) Conversations(ctx context.Context, collection string) ([]api.Conversation, error) {
+	var out struct{ Conversations []api.Conversation }
 	return out.Conversations, c.get(ctx, in(collection, "conversations"), &out)
 }
 
@@ -380,8 +380,8 @@ func (c *Client) CheckIndex(ctx context.Context, collection string, progress fun
 }
 
 // RebuildIndex has a collection's index made anew.
-func (c *Client) RebuildIndex(ctx context.Context, collection string, progress func(done, all int)) (*service.Collection, error) {
-	out := new(service.Collection)
+func (c *Client) RebuildIndex(ctx context.Context, collection string, progress func(done, all int)) (*api.Collection, error) {
+	out := new(api.Collection)
 	return out, c.watch(ctx, in(collection, "index", "rebuild"), progress, out)
 }
 
@@ -473,7 +473,7 @@ func (c *Client) Measurement(ctx context.Context, id string) (*measure.Measureme
 // An Event is one change to a collection's documents. Listed comes once, after
 // the documents that were there at the start.
 type Event struct {
-	Document *service.Document
+	Document *api.Document
 	Removed  string
 	Listed   bool
 }
@@ -486,10 +486,10 @@ func (c *Client) Events(ctx context.Context, collection string, visit func(Event
 	})
 }
 
-// Settle waits until a collection's documents are done, (*service.Document).Settled for
-// all there is to do or (*service.Document).Searchable for the first step, and returns all
+// Settle waits until a collection's documents are done, (*api.Document).Settled for
+// all there is to do or (*api.Document).Searchable for the first step, and returns all
 // of them.
-func (c *Client) Settle(ctx context.Context, collection string, done func(*service.Document) bool) ([]service.Document, error) {
+func (c *Client) Settle(ctx context.Context, collection string, done func(*api.Document) bool) ([]api.Document, error) {
 	busy, listed := map[string]bool{}, false
 	err := c.Events(ctx, collection, func(e Event) bool {
 		switch {
@@ -515,7 +515,7 @@ func decodeEvent(kind, data string) (Event, error) {
 	var err error
 	switch kind {
 	case "document":
-		e.Document = new(service.Document)
+		e.Document = new(api.Document)
 		err = json.Unmarshal([]byte(data), e.Document)
 	case "removed":
 		var removed struct{ ID string }

@@ -14,6 +14,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"jardinet/api"
 	"jardinet/measure"
 	"jardinet/service"
 )
@@ -67,8 +68,8 @@ func (s *Server) collections(c *echo.Context) error {
 
 func (s *Server) createCollection(c *echo.Context) error {
 	var in struct {
-		Name   string          `json:"name"`
-		Recipe *service.Recipe `json:"recipe"`
+		Name   string      `json:"name"`
+		Recipe *api.Recipe `json:"recipe"`
 	}
 	if err := body(c, &in); err != nil {
 		return err
@@ -114,7 +115,7 @@ func (s *Server) addDocuments(c *echo.Context) error {
 	if err != nil {
 		return echo.NewHTTPError(http.StatusUnsupportedMediaType, "send the files as multipart/form-data, one part a file")
 	}
-	added, refused := []service.Added{}, []refusal{}
+	added, refused := []api.Added{}, []refusal{}
 	for {
 		part, err := form.NextPart()
 		if errors.Is(err, io.EOF) {
@@ -255,7 +256,7 @@ func (s *Server) find(c *echo.Context) error {
 		return err
 	}
 	ctx, query := c.Request().Context(), c.QueryParam("query")
-	scope := service.Scope{Documents: c.QueryParams()["document"], Tags: c.QueryParams()["tag"], Language: c.QueryParam("language"), Since: c.QueryParam("since")}
+	scope := api.Scope{Documents: c.QueryParams()["document"], Tags: c.QueryParams()["tag"], Language: c.QueryParam("language"), Since: c.QueryParam("since")}
 	if c.QueryParam("explain") == "true" {
 		found, understood, err := s.service.Explain(ctx, param(c, "collection"), query, top, scope)
 		if err != nil {
@@ -272,7 +273,7 @@ func (s *Server) find(c *echo.Context) error {
 
 // ask answers a question; as a stream of events if the caller accepts one.
 func (s *Server) ask(c *echo.Context) error {
-	var in service.Ask
+	var in api.Ask
 	if err := body(c, &in); err != nil {
 		return err
 	}
@@ -290,7 +291,7 @@ func (s *Server) ask(c *echo.Context) error {
 // askStreaming sends a `draft` for each piece of what an outside model says, a
 // `statement` for each that stands, with its citations, and last the `answer`; or a
 // `problem`.
-func (s *Server) askStreaming(c *echo.Context, name string, in service.Ask) error {
+func (s *Server) askStreaming(c *echo.Context, name string, in api.Ask) error {
 	stream := newEventStream(c)
 	out, err := s.service.Ask(c.Request().Context(), name, in, func(part string) {
 		stream.send("draft", map[string]string{"text": part})

@@ -3,9 +3,9 @@ package server
 import (
 	"net/http"
 
-	"github.com/labstack/echo/v5"
+	"jardinet/api"
 
-	"jardinet/service"
+	"github.com/labstack/echo/v5"
 )
 
 // lessons sends what a collection has been taught.
@@ -20,7 +20,7 @@ func (s *Server) lessons(c *echo.Context) error {
 // teach adds lessons.
 func (s *Server) teach(c *echo.Context) error {
 	var in struct {
-		Lessons []service.Lesson `json:"lessons"`
+		Lessons []api.Lesson `json:"lessons"`
 	}
 	if err := bodyWithin(c, maxSet, &in); err != nil { // a whole question set may be taught at once
 		return err

@@ -8,6 +8,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"jardinet/api"
 	"jardinet/layout"
 	"jardinet/service"
 )
@@ -15,7 +16,7 @@ import (
 // reindex cuts a collection's documents anew.
 func (s *Server) reindex(c *echo.Context) error {
 	var in struct {
-		Recipe service.Recipe `json:"recipe"`
+		Recipe api.Recipe `json:"recipe"`
 	}
 	if err := body(c, &in); err != nil {
 		return err

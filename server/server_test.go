@@ -19,6 +19,7 @@ import (
 	"github.com/getkin/kin-openapi/routers/gorillamux"
 
 	"jardinet/answer"
+	"jardinet/api"
 	"jardinet/client"
 	"jardinet/measure"
 	"jardinet/pdfium"
@@ -142,17 +143,17 @@ func form(t *testing.T, names ...string) (kind, body string) {
 }
 
 // settled waits, by the stream of events, until all documents are done.
-func (r *running) settled(collection string) map[string]service.Document {
+func (r *running) settled(collection string) map[string]api.Document {
 	r.t.Helper()
 	c, err := client.New(r.url)
 	if err != nil {
 		r.t.Fatal(err)
 	}
-	all, err := c.Settle(r.t.Context(), collection, (*service.Document).Settled)
+	all, err := c.Settle(r.t.Context(), collection, (*api.Document).Settled)
 	if err != nil {
 		r.t.Fatal(err)
 	}
-	docs := map[string]service.Document{}
+	docs := map[string]api.Document{}
 	for _, d := range all {
 		docs[d.Name] = d
 	}
@@ -173,7 +174,7 @@ func TestEveryOperation(t *testing.T) {
 	r.want(200, "GET", "/collections", "", "")
 	r.want(201, "POST", "/collections", asJSON, `{"name":"garden","recipe":{"name":"short","version":1,"passage":{"target":80,"overlap":10}}}`)
 	kind, body := form(t, "seed-vault-manual.pdf", "boiler-memo-scan.pdf", "seed-vault-manual.pdf")
-	var added struct{ Added []service.Added }
+	var added struct{ Added []api.Added }
 	decode(t, r.want(202, "POST", "/collections/garden/documents", kind, body), &added)
 	if len(added.Added) != 3 || added.Added[0].Duplicate || !added.Added[2].Duplicate {
 		t.Errorf("added %+v", added)
@@ -285,7 +286,7 @@ func (r *running) lessons() {
 	r.t.Helper()
 	const lessons = "/collections/garden/lessons"
 	const question = `"question":"When may I throw the little cards out?"`
-	var all struct{ Lessons []service.Lesson }
+	var all struct{ Lessons []api.Lesson }
 	decode(r.t, r.want(200, "POST", lessons, asJSON, `{"lessons":[{`+question+`,"evidence":[{"document":"seed-vault-manual.pdf","page":17,"quote":"Cards are kept for ever"}]}]}`), &all)
 	if len(all.Lessons) != 1 || all.Lessons[0].ID == "" {
 		r.t.Fatalf("taught %+v", all)

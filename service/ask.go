@@ -13,7 +13,6 @@ import (
 	"jardinet/encoder"
 	"jardinet/measure"
 	"jardinet/passage"
-	"jardinet/rank"
 	"jardinet/store"
 	"jardinet/text"
 )
@@ -32,7 +31,7 @@ func (s *Service) asker(c *collection) *answer.Asker {
 	a.Embed = func(ctx context.Context, question string, language text.Language) ([]float32, error) {
 		ctx, cancel := context.WithTimeout(ctx, embedWithin)
 		defer cancel()
-		vectors, err := recipe.vectors(ctx, encoder.Query, []embedded{{Body: question, Language: language}})
+		vectors, err := vectorsOf(ctx, recipe, encoder.Query, []embedded{{Body: question, Language: language}})
 		if err != nil {
 			s.Log.Warn("the search goes on without vectors", "collection", c.Name, "error", err)
 			return nil, err
@@ -84,15 +83,6 @@ func (s *Service) Asker(collection string) (*answer.Asker, error) {
 		return nil, err
 	}
 	return s.asker(c), nil
-}
-
-// An Ask is a question with what it goes with.
-type Ask struct {
-	Question     string   `json:"question"`
-	After        []string `json:"after,omitempty"`        // earlier questions of the conversation, the oldest first
-	Conversation string   `json:"conversation,omitempty"` // a kept one that it belongs to, or "new" for one to be kept
-	Scope
-	Trace bool `json:"trace,omitempty"` // have the answer tell how it came about
 }
 
 // newConversation asks for a conversation to be kept.
@@ -184,40 +174,6 @@ func checkQuestion(q string) error {
 	return nil
 }
 
-// A Found is a passage that was found.
-type Found struct {
-	Rank       int      `json:"rank"`
-	Score      float64  `json:"score"`
-	DocumentID string   `json:"document_id"`
-	Document   string   `json:"document"`
-	Title      string   `json:"title"`
-	Pages      []int    `json:"pages"` // physical
-	Label      string   `json:"label"` // of the first
-	Section    []string `json:"section"`
-	Text       string   `json:"text"`
-	// Explain tells how the score came about; only if it was asked for.
-	Explain *Explained `json:"explain,omitempty"`
-}
-
-// An Explained is the parts of a passage's score: each feature times its weight.
-type Explained struct {
-	Features rank.Features `json:"features"`
-	Weights  rank.Weights  `json:"weights"`
-}
-
-// An Understood is how a query was understood.
-type Understood struct {
-	Terms []UnderstoodTerm `json:"terms"`
-}
-
-// An UnderstoodTerm is one word looked for.
-type UnderstoodTerm struct {
-	Word     string   `json:"word"`
-	Passages int      `json:"passages"` // that have it
-	IDF      float64  `json:"idf"`
-	Like     []string `json:"like"` // stems that will do as well
-}
-
 // Explain returns the best passages for a query with the parts of their scores,
 // and how the query was understood.
 func (s *Service) Explain(ctx context.Context, collection, query string, top int, scope Scope) ([]Found, *Understood, error) {
@@ -226,7 +182,7 @@ func (s *Service) Explain(ctx context.Context, collection, query string, top int
 		return nil, nil, err
 	}
 	for i, c := range search.Candidates {
-		found[i].Explain = &Explained{c.Features, search.Weights}
+		found[i].Explain = &Explained{Features: c.Features, Weights: search.Weights}
 	}
 	out := &Understood{Terms: []UnderstoodTerm{}}
 	for _, t := range search.Query.Terms {

@@ -4,30 +4,10 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"net/url"
-	"strings"
-	"time"
 
 	"jardinet/answer"
-	"jardinet/measure"
 	"jardinet/store"
 )
-
-// A Conversation is questions that were asked one after another and are kept.
-type Conversation struct {
-	ID      string    `json:"id"`
-	Created time.Time `json:"created"`
-	Changed time.Time `json:"changed"`
-	First   string    `json:"first"` // question
-	Turns   []Turn    `json:"turns,omitempty"`
-}
-
-// A Turn is one question of a conversation with its answer.
-type Turn struct {
-	Asked    time.Time      `json:"asked"`
-	Question string         `json:"question"`
-	Answer   *answer.Answer `json:"answer"`
-}
 
 // earlier returns the questions of a kept conversation.
 func (s *Service) earlier(ctx context.Context, c *collection, id string) ([]string, error) {
@@ -90,7 +70,7 @@ func conversation(kept *store.Conversation) (*Conversation, error) {
 		if err := json.Unmarshal(t.Answer, a); err != nil {
 			return nil, fmt.Errorf("service: conversation %s: %w", kept.ID, err)
 		}
-		out.Turns = append(out.Turns, Turn{t.Asked, t.Question, a})
+		out.Turns = append(out.Turns, Turn{Asked: t.Asked, Question: t.Question, Answer: a})
 	}
 	return out, nil
 }
@@ -105,57 +85,4 @@ func (s *Service) RemoveConversation(ctx context.Context, collection, id string)
 		return fmt.Errorf("conversation %q: %w", id, err)
 	}
 	return nil
-}
-
-// Markdown words a conversation for people, with links to the pages cited, which
-// are relative to the service's address.
-func (c *Conversation) Markdown(collection string) string {
-	var b strings.Builder
-	for _, t := range c.Turns {
-		fmt.Fprintf(&b, "## %s\n\n", t.Question)
-		if t.Answer.Short != "" {
-			fmt.Fprintf(&b, "**%s**\n\n", t.Answer.Short)
-		}
-		if len(t.Answer.Statements) == 0 {
-			fmt.Fprintf(&b, "%s\n\n", t.Answer.Text)
-		}
-		for _, s := range t.Answer.Statements {
-			b.WriteString("> " + strings.ReplaceAll(s.Text, "\n", " "))
-			for _, n := range s.Citations {
-				fmt.Fprintf(&b, " [%d]", n)
-			}
-			b.WriteString("\n>\n")
-		}
-		b.WriteString("\n")
-		for _, cite := range t.Answer.Citations {
-			fmt.Fprintf(&b, "%d. [%s, page %d](/c/%s/pages/%s/%d)", cite.Number, cite.Document, cite.Page, url.PathEscape(collection), url.PathEscape(cite.Document), cite.Page)
-			if len(cite.Section) > 0 {
-				b.WriteString(", " + strings.Join(cite.Section, " › "))
-			}
-			b.WriteString("\n")
-		}
-		b.WriteString("\n")
-	}
-	return strings.TrimSpace(b.String()) + "\n"
-}
-
-// Questions makes a question set of a conversation: each answer as it was given,
-// with the pages that it cites for its evidence, to be corrected by a person.
-func (c *Conversation) Questions() []measure.Question {
-	var out []measure.Question
-	var after []string
-	for i, t := range c.Turns {
-		q := measure.Question{ID: fmt.Sprintf("%s-%d", strings.ToLower(c.ID), i+1), Question: t.Question, After: after}
-		if t.Answer.State == answer.NotFound {
-			q.Answerable = new(bool)
-		} else if q.Answer = t.Answer.Short; q.Answer == "" && len(t.Answer.Statements) > 0 {
-			q.Answer = t.Answer.Statements[0].Text
-		}
-		for _, cite := range t.Answer.Citations {
-			q.Evidence = append(q.Evidence, measure.Evidence{Document: cite.Document, Page: cite.Page, Quote: cite.Quote})
-		}
-		out = append(out, q)
-		after = append(after[:len(after):len(after)], t.Question)
-	}
-	return out
 }

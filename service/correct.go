@@ -224,7 +224,7 @@ func (s *Service) renewIn(ctx context.Context, c *collection, sum string) error 
 // they were read. Searches find the old passages until all are cut. Where the
 // recipe has another embedding, a new index is made beside the one in use.
 func (s *Service) Reindex(ctx context.Context, collection string, recipe Recipe) error {
-	if err := recipe.prepare(ctx); err != nil {
+	if err := prepare(ctx, &recipe); err != nil {
 		return err
 	}
 	c, err := s.named(collection)
@@ -241,7 +241,7 @@ func (s *Service) Reindex(ctx context.Context, collection string, recipe Recipe)
 		c.recipe.Store(old)
 		return err
 	}
-	if recipe.space() == old.space() {
+	if spaceOf(&recipe) == spaceOf(old) {
 		err = c.index.Load().Apply(entries, slices.Collect(maps.Keys(passages)))
 	} else if err = s.encodeAll(ctx, c, entries, passages); err == nil {
 		err = s.renewIndex(c, &recipe, entries)

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"testing"
 
+	"jardinet/api"
 	"jardinet/layout"
 	"jardinet/passage"
 )
@@ -157,7 +158,7 @@ func TestScanIsRecognised(t *testing.T) {
 func TestReindex(t *testing.T) {
 	s := stocked(t)
 	before := settle(t, s, "garden")["seed-vault-manual.pdf"].Passages
-	recipe := DefaultRecipe
+	recipe := api.DefaultRecipe
 	recipe.Passage.Cut = passage.ByPage
 	if err := s.Reindex(t.Context(), "garden", recipe); err != nil {
 		t.Fatal(err)

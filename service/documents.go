@@ -8,7 +8,6 @@ import (
 	"io"
 	"path/filepath"
 	"strings"
-	"time"
 
 	"jardinet/answer"
 	"jardinet/layout"
@@ -17,34 +16,6 @@ import (
 	"jardinet/store"
 	"jardinet/text"
 )
-
-// A Document describes one version of one file.
-type Document struct {
-	ID        string    `json:"id"`
-	Name      string    `json:"name"`
-	SHA256    string    `json:"sha256"`
-	Size      int64     `json:"size"` // bytes
-	State     string    `json:"state"`
-	Reason    string    `json:"reason"`  // why it failed
-	Warning   string    `json:"warning"` // what is amiss though it is ready
-	Title     string    `json:"title"`
-	Language  string    `json:"language"`
-	Pages     int       `json:"pages"`
-	PagesDone int       `json:"pages_done"`
-	Passages  int       `json:"passages"`
-	Encoded   int       `json:"encoded"`  // passages that are found by what they mean too
-	Score     int       `json:"score"`    // mean of its pages' scores, 0 to 100
-	Doubtful  int       `json:"doubtful"` // pages with a fault or doubts
-	Tags      []string  `json:"tags"`
-	Added     time.Time `json:"added"`
-	Changed   time.Time `json:"changed"`
-}
-
-// Added tells what became of one file that was handed in.
-type Added struct {
-	Document  Document `json:"document"`
-	Duplicate bool     `json:"duplicate"` // the collection has this content already
-}
 
 func (s *Service) describe(d *store.Document) Document {
 	out := Document{
@@ -197,45 +168,6 @@ func (s *Service) Remove(ctx context.Context, collection, name string) error {
 	return s.store.Drop(d.SHA256)
 }
 
-// A Page is what was read from one page.
-type Page struct {
-	Document string      `json:"document"`
-	ID       string      `json:"document_id"`
-	Title    string      `json:"title"`
-	Number   int         `json:"number"` // physical
-	Of       int         `json:"of"`
-	Label    string      `json:"label"`
-	Width    float32     `json:"width"` // points
-	Height   float32     `json:"height"`
-	Language string      `json:"language"`
-	Problem  string      `json:"problem"`
-	Score    int         `json:"score"` // 100 where nothing was found amiss
-	Findings []Finding   `json:"findings"`
-	Blocks   []PageBlock `json:"blocks"`
-	Passages []PagePart  `json:"passages"` // that the page's text is cut into
-
-	Recognised int  `json:"recognised"` // confidence of text recognition in percent, 0 if the file has the text
-	Recognise  bool `json:"recognise"`  // a person asked for text recognition
-}
-
-// A PagePart is the part of a passage that stands on a page.
-type PagePart struct {
-	Ordinal int          `json:"ordinal"` // on the page, from 0
-	Section []string     `json:"section"`
-	Boxes   []answer.Box `json:"boxes"`
-}
-
-// A PageBlock is one block of a page in reading order.
-type PageBlock struct {
-	Kind  string     `json:"kind"`
-	Level int        `json:"level"`
-	Text  string     `json:"text"`
-	Box   answer.Box `json:"box"`
-
-	Corrected bool   `json:"corrected"` // by a person
-	Was       string `json:"was"`       // its text as read, by which corrections name it
-}
-
 // readPage returns a page as it was read, before corrections.
 func (s *Service) readPage(ctx context.Context, collection, name string, number int) (*store.Document, *layout.Page, error) {
 	_, d, err := s.document(ctx, collection, name)
@@ -297,8 +229,10 @@ func (s *Service) Page(ctx context.Context, collection, name string, number int)
 		Recognised: p.Confidence, Recognise: corrections.Recognise,
 	}
 	for _, b := range p.Blocks {
-		out.Blocks = append(out.Blocks, PageBlock{string(b.Kind), b.Level, b.Text,
-			answer.Box{Page: number, X0: b.Box.X0, Y0: b.Box.Y0, X1: b.Box.X1, Y1: b.Box.Y1}, b.Corrected, b.Was()})
+		out.Blocks = append(out.Blocks, PageBlock{
+			Kind: string(b.Kind), Level: b.Level, Text: b.Text, Corrected: b.Corrected, Was: b.Was(),
+			Box: answer.Box{Page: number, X0: b.Box.X0, Y0: b.Box.Y0, X1: b.Box.X1, Y1: b.Box.Y1},
+		})
 	}
 	out.Passages = parts(passage.Split(doc, c.recipe.Load().Passage), number)
 	return out, nil

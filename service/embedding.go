@@ -15,14 +15,8 @@ import (
 	"jardinet/store"
 )
 
-// An Embedding is an outside server that a collection's vectors come from.
-type Embedding struct {
-	modelapi.Server
-	Dimensions int `json:"dimensions,omitempty"` // found out when it is set
-}
-
-// space returns what a recipe's vectors are of.
-func (r *Recipe) space() index.Space {
+// spaceOf returns what a recipe's vectors are of.
+func spaceOf(r *Recipe) index.Space {
 	if r.Embedding == nil {
 		return index.Space{Model: embed.Name(), Dimensions: embed.Dimensions}
 	}
@@ -30,7 +24,7 @@ func (r *Recipe) space() index.Space {
 }
 
 // prepare checks a recipe and finds out the dimensions of its embedding.
-func (r *Recipe) prepare(ctx context.Context) error {
+func prepare(ctx context.Context, r *Recipe) error {
 	if err := r.Passage.Validate(); err != nil {
 		return fmt.Errorf("%w: %w", err, ErrInvalid)
 	}
@@ -68,14 +62,14 @@ func embeddedOf(title string, p *passage.Passage) embedded {
 	return embedded{Body: body, Language: p.Language}
 }
 
-// encoderName names what gives a recipe's vectors.
-func (r *Recipe) encoderName() string { return r.space().Model }
+// encoderOf names what gives a recipe's vectors.
+func encoderOf(r *Recipe) string { return spaceOf(r).Model }
 
 // keptVectors returns the vectors that were made before, nil for those that were not.
 func (s *Service) keptVectors(ctx context.Context, r *Recipe, texts []embedded) ([][]float32, error) {
 	keys := make([]store.VectorKey, len(texts))
 	for i, t := range texts {
-		keys[i] = store.KeyOf(r.encoderName(), string(t.Language)+" "+t.Body)
+		keys[i] = store.KeyOf(encoderOf(r), string(t.Language)+" "+t.Body)
 	}
 	kept, err := s.store.Vectors(ctx, keys)
 	if err != nil {
@@ -83,7 +77,7 @@ func (s *Service) keptVectors(ctx context.Context, r *Recipe, texts []embedded) 
 	}
 	out := make([][]float32, len(texts))
 	for i, key := range keys {
-		if v := kept[key]; len(v) == r.space().Dimensions {
+		if v := kept[key]; len(v) == spaceOf(r).Dimensions {
 			out[i] = index.Widen(v)
 		}
 	}
@@ -92,21 +86,21 @@ func (s *Service) keptVectors(ctx context.Context, r *Recipe, texts []embedded) 
 
 // encode makes vectors and keeps them.
 func (s *Service) encode(ctx context.Context, r *Recipe, texts []embedded) ([][]float32, error) {
-	made, err := r.vectors(ctx, encoder.Passage, texts)
+	made, err := vectorsOf(ctx, r, encoder.Passage, texts)
 	if err != nil {
 		return nil, err
 	}
 	keep := map[store.VectorKey][]int8{}
 	for i, v := range made {
 		narrow := index.Narrow(v)
-		keep[store.KeyOf(r.encoderName(), string(texts[i].Language)+" "+texts[i].Body)] = narrow
+		keep[store.KeyOf(encoderOf(r), string(texts[i].Language)+" "+texts[i].Body)] = narrow
 		made[i] = index.Widen(narrow)
 	}
 	return made, s.store.KeepVectors(ctx, keep)
 }
 
-// vectors asks the recipe's encoder.
-func (r *Recipe) vectors(ctx context.Context, role encoder.Role, texts []embedded) ([][]float32, error) {
+// vectorsOf asks the recipe's encoder.
+func vectorsOf(ctx context.Context, r *Recipe, role encoder.Role, texts []embedded) ([][]float32, error) {
 	if r.Embedding == nil {
 		return embed.Texts(ctx, role, texts...)
 	}
@@ -169,7 +163,7 @@ func (s *Service) renewIndex(c *collection, r *Recipe, entries []index.Document)
 	if err := os.RemoveAll(beside); err != nil {
 		return fmt.Errorf("service: %w", err)
 	}
-	x, err := index.Open(beside, r.space())
+	x, err := index.Open(beside, spaceOf(r))
 	if err == nil {
 		err = x.Apply(entries, nil)
 	}
@@ -180,7 +174,7 @@ func (s *Service) renewIndex(c *collection, r *Recipe, entries []index.Document)
 	if err := errors.Join(os.RemoveAll(dir), os.Rename(beside, dir)); err != nil {
 		return fmt.Errorf("service: %w", err)
 	}
-	if x, err = index.Open(dir, r.space()); err != nil {
+	if x, err = index.Open(dir, spaceOf(r)); err != nil {
 		return err
 	}
 	c.index.Store(x)

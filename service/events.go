@@ -65,18 +65,6 @@ func (b *broker) close() {
 // The channel is closed by cancel or when the service closes.
 func (s *Service) Listen() (events <-chan Event, cancel func()) { return s.events.listen() }
 
-// Searchable tells whether a document has come as far as to be found by its words, or has
-// failed.
-func (d *Document) Searchable() bool {
-	return d.State == "failed" || d.State == "replaced" || d.State == "ready"
-}
-
-// Settled tells whether nothing goes on with a document any more: it has failed, or it is
-// ready and its passages are found by what they mean too.
-func (d *Document) Settled() bool {
-	return d.Searchable() && (d.State != "ready" || d.Encoded == d.Passages)
-}
-
 // Settle waits until each document of a collection is settled, and returns them.
 func (s *Service) Settle(ctx context.Context, collection string) ([]Document, error) {
 	events, cancel := s.Listen()

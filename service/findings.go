@@ -10,29 +10,10 @@ import (
 	"jardinet/store"
 )
 
-// A Finding is something about a page that its reader should know of.
-type Finding struct {
-	Severity string      `json:"severity"` // fault, doubt or remark
-	Code     string      `json:"code"`
-	Text     string      `json:"text"`
-	Advice   string      `json:"advice"`
-	Box      *answer.Box `json:"box"` // where, nil for the whole page
-}
-
-// A JudgedPage is a page with what was found about it.
-type JudgedPage struct {
-	Document string    `json:"document"`
-	ID       string    `json:"document_id"`
-	Number   int       `json:"number"`
-	Label    string    `json:"label"`
-	Score    int       `json:"score"` // 100 where there is nothing to find
-	Findings []Finding `json:"findings"`
-}
-
 func findings(page *layout.Page) []Finding {
 	out := []Finding{}
 	for _, f := range page.Findings {
-		one := Finding{string(f.Severity), f.Code, f.Text, f.Advice, nil}
+		one := Finding{Severity: string(f.Severity), Code: f.Code, Text: f.Text, Advice: f.Advice}
 		if f.Box.X1 > f.Box.X0 {
 			one.Box = &answer.Box{Page: page.Number, X0: f.Box.X0, Y0: f.Box.Y0, X1: f.Box.X1, Y1: f.Box.Y1}
 		}

@@ -6,17 +6,10 @@ import (
 	"fmt"
 	"slices"
 
+	"jardinet/api"
 	"jardinet/rank"
-	"jardinet/store"
 	"jardinet/wording"
 )
-
-// A Glossary is what a collection knows of its own language.
-type Glossary struct {
-	Entries []rank.Entry    `json:"entries"` // given by people
-	Found   []rank.Entry    `json:"found"`   // abbreviations that the documents explain
-	Unknown []store.Unknown `json:"unknown"` // words asked for that no document has
-}
 
 // maxUnknown is how many words asked for in vain are listed.
 const maxUnknown = 50
@@ -35,7 +28,11 @@ func (s *Service) glossary(ctx context.Context, c *collection) (*Glossary, error
 	if err != nil {
 		return nil, err
 	}
-	g.Unknown, err = s.store.Unknown(ctx, c.ID, maxUnknown)
+	unknown, err := s.store.Unknown(ctx, c.ID, maxUnknown)
+	g.Unknown = []api.UnknownWord{}
+	for _, u := range unknown {
+		g.Unknown = append(g.Unknown, api.UnknownWord(u))
+	}
 	return g, err
 }
 

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"jardinet/answer"
+	"jardinet/api"
 	"jardinet/modelapi"
 	"jardinet/rank"
 	"jardinet/simulated"
@@ -65,7 +66,7 @@ func TestOutsideEmbedding(t *testing.T) {
 	add(t, s, "garden", "seed-vault-manual.pdf")
 	settle(t, s, "garden")
 	before := only(t, s).index.Load()
-	recipe := DefaultRecipe
+	recipe := api.DefaultRecipe
 	recipe.Embedding = &Embedding{Server: server}
 	if err := s.Reindex(t.Context(), "garden", recipe); err != nil {
 		t.Fatal(err)
@@ -86,7 +87,7 @@ func TestOutsideEmbedding(t *testing.T) {
 		t.Errorf("%d texts were embedded for one question", outside.Texts.Load()-texts)
 	}
 	// What was embedded once is kept.
-	if err := s.Reindex(t.Context(), "garden", DefaultRecipe); err != nil {
+	if err := s.Reindex(t.Context(), "garden", api.DefaultRecipe); err != nil {
 		t.Fatal(err)
 	}
 	texts = outside.Texts.Load()
@@ -112,7 +113,7 @@ func TestOutsideEmbeddingIsDown(t *testing.T) {
 	_, server := model(t, simulated.Down)
 	s := open(t, t.TempDir())
 	create(t, s, "garden")
-	recipe := DefaultRecipe
+	recipe := api.DefaultRecipe
 	recipe.Embedding = &Embedding{Server: server}
 	if err := s.Reindex(t.Context(), "garden", recipe); !errors.Is(err, ErrInvalid) {
 		t.Errorf("a dead server is taken: %v", err)

@@ -16,28 +16,6 @@ import (
 	"jardinet/store"
 )
 
-// A Lesson is a question to which somebody has shown where its answer stands.
-type Lesson struct {
-	ID       string             `json:"id"` // of its words
-	Question string             `json:"question"`
-	After    []string           `json:"after,omitempty"`
-	Evidence []measure.Evidence `json:"evidence"`
-	// Rests is why the lesson cannot be heeded now: its document is gone, or says it in
-	// other words. Empty for one that is heeded.
-	Rests string `json:"rests,omitempty"`
-}
-
-// LessonsOf makes lessons of the questions of a set that have an answer.
-func LessonsOf(set *measure.Set) []Lesson {
-	var out []Lesson
-	for _, q := range set.Questions {
-		if q.CanBeAnswered() {
-			out = append(out, Lesson{Question: q.Question, After: q.After, Evidence: q.Evidence})
-		}
-	}
-	return out
-}
-
 // MaxLessons are how many lessons a collection may have.
 const MaxLessons = 25_000
 
@@ -59,7 +37,7 @@ func (s *Service) Lessons(ctx context.Context, collection string) ([]Lesson, err
 // document is there and does not say so; of many, some may be of another time.
 func (s *Service) Teach(ctx context.Context, collection string, lessons []Lesson) ([]Lesson, error) {
 	for i := range lessons {
-		if err := lessons[i].check(); err != nil {
+		if err := check(&lessons[i]); err != nil {
 			return nil, fmt.Errorf("lesson %d (%.60s): %w: %w", i+1, lessons[i].Question, err, ErrInvalid)
 		}
 	}
@@ -106,11 +84,6 @@ func (s *Service) stands(ctx context.Context, collection string, l Lesson) error
 	return fmt.Errorf("%w; copy the words as they were read there, or correct the page: %w", problems[0], ErrInvalid)
 }
 
-// Asked is the lesson as a question of a question set.
-func (l *Lesson) Asked() measure.Question {
-	return measure.Question{ID: l.ID, Question: l.Question, After: l.After, Evidence: l.Evidence}
-}
-
 // Forget removes the lesson of an id.
 func (s *Service) Forget(ctx context.Context, collection, id string) error {
 	_, err := s.changeLessons(ctx, collection, func(all []Lesson) ([]Lesson, error) {
@@ -124,7 +97,7 @@ func (s *Service) Forget(ctx context.Context, collection, id string) error {
 }
 
 // check finds what is wrong with a lesson by itself, and gives it its id.
-func (l *Lesson) check() error {
+func check(l *Lesson) error {
 	for _, q := range append([]string{l.Question}, l.After...) {
 		if err := checkQuestion(q); err != nil {
 			return err

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"jardinet/answer"
+	"jardinet/api"
 	"jardinet/measure"
 )
 
@@ -120,7 +121,7 @@ func TestBadLessons(t *testing.T) {
 func TestLessonsOfASet(t *testing.T) {
 	no := false
 	set := &measure.Set{Questions: []measure.Question{{ID: "a", Question: "A?", After: []string{"B?"}}, {ID: "b", Question: "C?", Answerable: &no}}}
-	if got := LessonsOf(set); len(got) != 1 || got[0].Question != "A?" || len(got[0].After) != 1 {
+	if got := api.LessonsOf(set); len(got) != 1 || got[0].Question != "A?" || len(got[0].After) != 1 {
 		t.Errorf("lessons are %+v", got)
 	}
 }

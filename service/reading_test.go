@@ -6,6 +6,7 @@ import (
 	"strings"
 	"testing"
 
+	"jardinet/api"
 	"jardinet/demo"
 	"jardinet/measure"
 	"jardinet/rank"
@@ -193,7 +194,7 @@ func teachingHelps(t *testing.T, s *Service, set *measure.Set) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	lessons, err := s.Teach(t.Context(), "garden", LessonsOf(shown))
+	lessons, err := s.Teach(t.Context(), "garden", api.LessonsOf(shown))
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -8,14 +8,6 @@ import (
 	"jardinet/store"
 )
 
-// A Scope says which documents are looked in; all of a collection if it is empty.
-type Scope struct {
-	Documents []string `json:"documents,omitempty"` // names
-	Tags      []string `json:"tags,omitempty"`      // all of which a document has
-	Language  string   `json:"language,omitempty"`  // most of the document is in, such as "fr"
-	Since     string   `json:"since,omitempty"`     // day on or after which it was put in, such as 2026-01-31
-}
-
 // within returns what tells the keys of a scope's documents from others; nil for
 // all.
 func (s *Service) within(ctx context.Context, c *collection, scope Scope) (func(key string) bool, error) {

@@ -21,9 +21,9 @@ import (
 	"runtime"
 	"sync"
 	"sync/atomic"
-	"time"
 
 	"jardinet/answer"
+	"jardinet/api"
 	"jardinet/index"
 	"jardinet/layout"
 	"jardinet/ocr"
@@ -76,22 +76,6 @@ type collection struct {
 	known   map[string]answer.Document // by document id
 	changes int                        // of what is known
 }
-
-// A Recipe is the settings that make an index.
-type Recipe struct {
-	Name    string         `json:"name"`
-	Version int            `json:"version"`
-	Passage passage.Recipe `json:"passage"`
-	// Retrieval is what passages are found by: words, meaning, or, if empty, both.
-	Retrieval rank.By `json:"retrieval,omitempty"`
-	// Embedding is where vectors come from; nil for those of the program.
-	Embedding *Embedding `json:"embedding,omitempty"`
-	// Ranking overrides how much each part of ranking counts.
-	Ranking *rank.Weights `json:"ranking,omitempty"`
-}
-
-// DefaultRecipe is what a collection starts with.
-var DefaultRecipe = Recipe{Name: "default", Version: 1, Passage: passage.DefaultRecipe}
 
 // Errors that callers tell apart, besides those of the store.
 var (
@@ -193,13 +177,13 @@ func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 	if err := os.RemoveAll(s.indexDir(sc.ID) + ".new"); err != nil {
 		return nil, fmt.Errorf("service: %w", err)
 	}
-	x, err := index.Open(s.indexDir(sc.ID), recipe.space())
+	x, err := index.Open(s.indexDir(sc.ID), spaceOf(&recipe))
 	if err != nil {
 		s.Log.Warn("the index cannot be used and is made anew", "collection", sc.Name, "error", err)
 		if err := os.RemoveAll(s.indexDir(sc.ID)); err != nil {
 			return nil, fmt.Errorf("service: %w", err)
 		}
-		if x, err = index.Open(s.indexDir(sc.ID), recipe.space()); err != nil {
+		if x, err = index.Open(s.indexDir(sc.ID), spaceOf(&recipe)); err != nil {
 			return nil, err
 		}
 	}
@@ -222,17 +206,6 @@ func (s *Service) named(name string) (*collection, error) {
 	return nil, fmt.Errorf("collection %q: %w", name, ErrNotFound)
 }
 
-// Collection describes a collection.
-type Collection struct {
-	Name      string         `json:"name"`
-	Created   time.Time      `json:"created"`
-	Recipe    Recipe         `json:"recipe"`
-	Documents map[string]int `json:"documents"` // by state
-	Pages     int            `json:"pages"`     // of ready documents
-	Passages  int            `json:"passages"`
-	Languages []string       `json:"languages"`
-}
-
 var collectionName = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{0,62}$`)
 
 // CreateCollection makes an empty collection.
@@ -241,9 +214,9 @@ func (s *Service) CreateCollection(ctx context.Context, name string, recipe *Rec
 		return nil, fmt.Errorf("collection name %q: use 1 to 63 lower-case letters, digits, dots and dashes, beginning with a letter or digit: %w", name, ErrInvalid)
 	}
 	if recipe == nil {
-		recipe = &DefaultRecipe
+		recipe = &api.DefaultRecipe
 	}
-	if err := recipe.prepare(ctx); err != nil {
+	if err := prepare(ctx, recipe); err != nil {
 		return nil, err
 	}
 	sc, err := s.store.CreateCollection(ctx, name, recipe)

@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"jardinet/answer"
+	"jardinet/api"
 	"jardinet/measure"
 	"jardinet/pdfium"
 )
@@ -326,7 +327,7 @@ func TestBadRequests(t *testing.T) {
 	invalid := []error{
 		func() error { _, err := s.CreateCollection(ctx, "No Spaces", nil); return err }(),
 		func() error {
-			r := DefaultRecipe
+			r := api.DefaultRecipe
 			r.Passage.Target = 3
 			_, err := s.CreateCollection(ctx, "b", &r)
 			return err

@@ -10,6 +10,7 @@ import (
 	"path/filepath"
 	"strings"
 
+	"jardinet/api"
 	"jardinet/measure"
 	"jardinet/rank"
 	"jardinet/service"
@@ -148,7 +149,7 @@ func openPages(ctx context.Context, _ *service.Service, _ string, pages *pageSto
 
 func openPassages(ctx context.Context, s *service.Service, collection string, _ *pageStore) (finder, error) {
 	return table(ctx, func(insert func(string, measure.Retrieved) error) error {
-		return s.Passages(ctx, collection, func(document string, p service.Found) error {
+		return s.Passages(ctx, collection, func(document string, p api.Found) error {
 			return insert(strings.Join(p.Section, " ")+" "+p.Text, measure.Retrieved{Document: document, Pages: p.Pages})
 		})
 	})

@@ -22,6 +22,7 @@ import (
 	"slices"
 	"text/tabwriter"
 
+	"jardinet/api"
 	"jardinet/bench/manuals"
 	"jardinet/measure"
 	"jardinet/passage"
@@ -63,14 +64,14 @@ func main() {
 	target := flag.Int("target", passage.DefaultRecipe.Target, "words of a passage")
 	only := flag.String("only", "", "measure this corpus alone: unseen, known or demo")
 	flag.Parse()
-	recipe := service.DefaultRecipe
+	recipe := api.DefaultRecipe
 	recipe.Passage.Cut, recipe.Passage.Target = passage.Cut(*cut), *target
 	if err := run(context.Background(), *results, *only, &recipe); err != nil {
 		log.Fatal("quality: ", err)
 	}
 }
 
-func run(ctx context.Context, results, only string, recipe *service.Recipe) error {
+func run(ctx context.Context, results, only string, recipe *api.Recipe) error {
 	if err := manuals.Fetch(ctx, cache+"/manuals", log.Printf); err != nil {
 		return err
 	}
@@ -136,7 +137,7 @@ func (c *corpus) files() []string {
 }
 
 // fill takes documents in.
-func fill(ctx context.Context, s *service.Service, collection string, files []string, recipe *service.Recipe) error {
+func fill(ctx context.Context, s *service.Service, collection string, files []string, recipe *api.Recipe) error {
 	if _, err := s.CreateCollection(ctx, collection, recipe); err != nil {
 		return err
 	}

@@ -12,8 +12,8 @@ import (
 	"strings"
 	"time"
 
+	"jardinet/api"
 	"jardinet/client"
-	"jardinet/service"
 )
 
 var serving = regexp.MustCompile(`address=(http://\S+)`)
@@ -54,12 +54,12 @@ func timeOurs(ctx context.Context, paths []string) (*timing, error) {
 	if _, _, err := c.Add(ctx, "manuals", paths); err != nil {
 		return nil, err
 	}
-	docs, err := c.Settle(ctx, "manuals", (*service.Document).Searchable)
+	docs, err := c.Settle(ctx, "manuals", (*api.Document).Searchable)
 	if err != nil {
 		return nil, err
 	}
 	took := time.Since(start).Seconds()
-	if _, err := c.Settle(ctx, "manuals", (*service.Document).Settled); err != nil {
+	if _, err := c.Settle(ctx, "manuals", (*api.Document).Settled); err != nil {
 		return nil, err
 	}
 	settled := time.Since(start).Seconds()

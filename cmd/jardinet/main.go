@@ -5,10 +5,9 @@ import (
 	"os"
 
 	"jardinet/cli"
-	"jardinet/pdfium"
 )
 
 func main() {
-	pdfium.ServeReader() // does not return in a reader process
+	serveReader()
 	os.Exit(cli.Run(os.Args[1:], os.Stdin, os.Stdout, os.Stderr))
 }

@@ -13,11 +13,11 @@ import (
 	"sync"
 	"testing"
 
+	"jardinet/api"
 	"jardinet/cli"
 	"jardinet/client"
 	"jardinet/measure"
 	"jardinet/pdfium"
-	"jardinet/service"
 )
 
 // asMain makes the test binary behave as the program.
@@ -77,9 +77,9 @@ func (d *daemon) kill() {
 }
 
 // settled waits until all documents are done.
-func (d *daemon) settled(t *testing.T, collection string) []service.Document {
+func (d *daemon) settled(t *testing.T, collection string) []api.Document {
 	t.Helper()
-	all, err := d.Settle(t.Context(), collection, (*service.Document).Settled)
+	all, err := d.Settle(t.Context(), collection, (*api.Document).Settled)
 	if err != nil {
 		t.Fatal(err)
 	}

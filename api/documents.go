@@ -1,0 +1,105 @@
+package api
+
+import (
+	"time"
+
+	"jardinet/answer"
+)
+
+// A Document describes one version of one file.
+type Document struct {
+	ID        string    `json:"id"`
+	Name      string    `json:"name"`
+	SHA256    string    `json:"sha256"`
+	Size      int64     `json:"size"` // bytes
+	State     string    `json:"state"`
+	Reason    string    `json:"reason"`  // why it failed
+	Warning   string    `json:"warning"` // what is amiss though it is ready
+	Title     string    `json:"title"`
+	Language  string    `json:"language"`
+	Pages     int       `json:"pages"`
+	PagesDone int       `json:"pages_done"`
+	Passages  int       `json:"passages"`
+	Encoded   int       `json:"encoded"`  // passages that are found by what they mean too
+	Score     int       `json:"score"`    // mean of its pages' scores, 0 to 100
+	Doubtful  int       `json:"doubtful"` // pages with a fault or doubts
+	Tags      []string  `json:"tags"`
+	Added     time.Time `json:"added"`
+	Changed   time.Time `json:"changed"`
+}
+
+// Added tells what became of one file that was handed in.
+type Added struct {
+	Document  Document `json:"document"`
+	Duplicate bool     `json:"duplicate"` // the collection has this content already
+}
+
+// A Page is what was read from one page.
+type Page struct {
+	Document string      `json:"document"`
+	ID       string      `json:"document_id"`
+	Title    string      `json:"title"`
+	Number   int         `json:"number"` // physical
+	Of       int         `json:"of"`
+	Label    string      `json:"label"`
+	Width    float32     `json:"width"` // points
+	Height   float32     `json:"height"`
+	Language string      `json:"language"`
+	Problem  string      `json:"problem"`
+	Score    int         `json:"score"` // 100 where nothing was found amiss
+	Findings []Finding   `json:"findings"`
+	Blocks   []PageBlock `json:"blocks"`
+	Passages []PagePart  `json:"passages"` // that the page's text is cut into
+
+	Recognised int  `json:"recognised"` // confidence of text recognition in percent, 0 if the file has the text
+	Recognise  bool `json:"recognise"`  // a person asked for text recognition
+}
+
+// A PagePart is the part of a passage that stands on a page.
+type PagePart struct {
+	Ordinal int          `json:"ordinal"` // on the page, from 0
+	Section []string     `json:"section"`
+	Boxes   []answer.Box `json:"boxes"`
+}
+
+// A PageBlock is one block of a page in reading order.
+type PageBlock struct {
+	Kind  string     `json:"kind"`
+	Level int        `json:"level"`
+	Text  string     `json:"text"`
+	Box   answer.Box `json:"box"`
+
+	Corrected bool   `json:"corrected"` // by a person
+	Was       string `json:"was"`       // its text as read, by which corrections name it
+}
+
+// Searchable tells whether a document has come as far as to be found by its words, or has
+// failed.
+func (d *Document) Searchable() bool {
+	return d.State == "failed" || d.State == "replaced" || d.State == "ready"
+}
+
+// Settled tells whether nothing goes on with a document any more: it has failed, or it is
+// ready and its passages are found by what they mean too.
+func (d *Document) Settled() bool {
+	return d.Searchable() && (d.State != "ready" || d.Encoded == d.Passages)
+}
+
+// A Finding is something about a page that its reader should know of.
+type Finding struct {
+	Severity string      `json:"severity"` // fault, doubt or remark
+	Code     string      `json:"code"`
+	Text     string      `json:"text"`
+	Advice   string      `json:"advice"`
+	Box      *answer.Box `json:"box"` // where, nil for the whole page
+}
+
+// A JudgedPage is a page with what was found about it.
+type JudgedPage struct {
+	Document string    `json:"document"`
+	ID       string    `json:"document_id"`
+	Number   int       `json:"number"`
+	Label    string    `json:"label"`
+	Score    int       `json:"score"` // 100 where there is nothing to find
+	Findings []Finding `json:"findings"`
+}

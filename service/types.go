@@ -1,0 +1,27 @@
+package service
+
+import "jardinet/api"
+
+// What the service takes and gives is what programs see of it.
+type (
+	Added          = api.Added
+	Ask            = api.Ask
+	Collection     = api.Collection
+	Conversation   = api.Conversation
+	Document       = api.Document
+	Embedding      = api.Embedding
+	Explained      = api.Explained
+	Finding        = api.Finding
+	Found          = api.Found
+	Glossary       = api.Glossary
+	JudgedPage     = api.JudgedPage
+	Lesson         = api.Lesson
+	Page           = api.Page
+	PageBlock      = api.PageBlock
+	PagePart       = api.PagePart
+	Recipe         = api.Recipe
+	Scope          = api.Scope
+	Turn           = api.Turn
+	Understood     = api.Understood
+	UnderstoodTerm = api.UnderstoodTerm
+)
