@@ -34,6 +34,9 @@ type List struct {
 	// it stands: manuals repeat each other. Not for editions of one document,
 	// which do too.
 	Everywhere bool
+	// Closest has questions without an answer keep their quotation, of the place that looks
+	// most like one, as evidence.
+	Closest bool
 	pages      map[string][]string
 }
 
@@ -74,7 +77,10 @@ func (l *List) question(n int, line string) (q measure.Question, err error) {
 	if fields[0] == "unanswerable" {
 		no := false
 		q.Answerable = &no
-		return q, nil
+		if l.Closest && fields[4] != "" {
+			q.Evidence, err = l.evidence(fields[4])
+		}
+		return q, err
 	}
 	q.Evidence, err = l.evidence(fields[4])
 	if err == nil && len(q.Evidence) == 0 {
