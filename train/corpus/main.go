@@ -85,7 +85,7 @@ func questions(name, pdf string) ([]byte, error) {
 
 const style = `@page { size: A4; margin: 24mm 22mm } body { font: 11.5pt/1.5 "Liberation Serif", serif; margin: 0 }
 h1, h2, th { font-family: "Liberation Sans", sans-serif } table { border-collapse: collapse; width: 100%; margin: 4mm 0 }
-th, td { border-bottom: .5pt solid #888; padding: 1.5mm 2mm; text-align: left; vertical-align: top }`
+th, td { border-bottom: .5pt solid #888; padding: 1.5mm 2mm; text-align: left; vertical-align: top } td:first-child { white-space: nowrap }`
 
 func printTo(browser context.Context, path, pdf string) error {
 	source, err := os.ReadFile(path)
