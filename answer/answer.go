@@ -218,7 +218,9 @@ func (a *Asker) Find(ctx context.Context, query string, top int) (*Search, error
 		}
 	}
 	out := &Search{Query: q}
-	return out, a.search(ctx, query, a.language(query), out, top)
+	err := a.search(ctx, query, a.language(query), out, top)
+	out.Query = out.question.Query // ranked by these words; others of like meaning help answers alone
+	return out, err
 }
 
 // holdsAll tells whether a passage, with its section path, holds all phrases.

@@ -55,9 +55,9 @@ type Lesson struct {
 	Question string             `json:"question"`
 	After    []string           `json:"after,omitempty"`
 	Evidence []measure.Evidence `json:"evidence"`
-	// Rests is why the lesson cannot be heeded now: its document is gone, or says it in
-	// other words. Empty for one that is heeded.
-	Rests string `json:"rests,omitempty"`
+	// Problem is why the lesson cannot be used now: its document is gone, or says it in
+	// other words. Empty for one that is used.
+	Problem string `json:"problem,omitempty"`
 }
 
 // LessonsOf makes lessons of the questions of a set that have an answer.

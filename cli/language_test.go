@@ -92,15 +92,15 @@ func lessons(t *testing.T) {
 		t.Fatal(err)
 	}
 	out, _ = run(t, 0, "lessons", "import", file)
-	contains(t, "the import", out, "2 lessons, 1 of which rest")
-	out, _ = run(t, 0, "lessons", "show", "--resting")
-	contains(t, "those that rest", out, "Who feeds the seals?", "seals.pdf is not there")
+	contains(t, "the import", out, "2 lessons, 1 not used")
+	out, _ = run(t, 0, "lessons", "show", "--unused")
+	contains(t, "those not used", out, "Who feeds the seals?", "seals.pdf is not there")
 	if regexp.MustCompile("wee tickets").MatchString(out) {
-		t.Errorf("what is heeded is listed among those that rest: %s", out)
+		t.Errorf("what is used is listed among what is not: %s", out)
 	}
 	run(t, 0, "lessons", "remove", "who feeds the seals?")
-	out, _ = run(t, 0, "lessons", "show", "--resting")
-	contains(t, "none rests", out, "None of 1 lesson rests")
+	out, _ = run(t, 0, "lessons", "show", "--unused")
+	contains(t, "none is unused", out, "None of 1 lesson is unused")
 	_, errs = run(t, 1, "lessons", "remove", "who feeds the seals?")
 	contains(t, "removing what is not there", errs, "no lesson has the id")
 }

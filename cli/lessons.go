@@ -22,7 +22,7 @@ func (p *program) lessonsCommand() *cobra.Command {
 		Long: `Show and change a collection's lessons. A lesson is a question with the words of a
 page that answer it. Questions in much the same words are answered from there, with the
 page for their proof as always; nothing is indexed again. A lesson whose document is
-gone, or says it in other words now, rests and is listed with the reason.`,
+gone, or says it in other words now, is left unused and listed with the reason.`,
 	}
 	cmd.AddCommand(p.lessonsShow(), p.lessonsAdd(), p.lessonsRemove(), p.lessonsImport(), p.lessonsExport())
 	return cmd
@@ -30,22 +30,22 @@ gone, or says it in other words now, rests and is listed with the reason.`,
 
 func (p *program) lessonsShow() *cobra.Command {
 	var in string
-	var resting bool
+	var unused bool
 	cmd := &cobra.Command{
 		Use:     "show",
 		Short:   "List a collection's lessons",
-		Example: "  jardinet lessons show --in halvern --resting",
+		Example: "  jardinet lessons show --in halvern --unused",
 		Args:    cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			_, all, err := p.lessons(cmd, &in)
 			if err != nil {
 				return err
 			}
-			return p.printLessons(all, resting)
+			return p.printLessons(all, unused)
 		},
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection")
-	cmd.Flags().BoolVar(&resting, "resting", false, "only those that cannot be heeded now, and why")
+	cmd.Flags().BoolVar(&unused, "unused", false, "only those that cannot be used now, and why")
 	return cmd
 }
 
@@ -59,10 +59,10 @@ func (p *program) lessons(cmd *cobra.Command, in *string) (*client.Client, []api
 	return c, all, err
 }
 
-func (p *program) printLessons(all []api.Lesson, resting bool) error {
+func (p *program) printLessons(all []api.Lesson, unused bool) error {
 	var shown []api.Lesson
 	for _, l := range all {
-		if !resting || l.Rests != "" {
+		if !unused || l.Problem != "" {
 			shown = append(shown, l)
 		}
 	}
@@ -73,14 +73,14 @@ func (p *program) printLessons(all []api.Lesson, resting bool) error {
 	case len(all) == 0:
 		p.printf("No lesson yet. Give one with: jardinet lessons add QUESTION --document FILE.pdf --page 3 --quote \"the words that answer it\"\n")
 	case len(shown) == 0:
-		p.printf("None of %s rests.\n", plural(len(all), "lesson"))
+		p.printf("None of %s is unused.\n", plural(len(all), "lesson"))
 	}
 	rows := [][]string{{"ID", "QUESTION", "WHERE", "QUOTE"}}
 	for _, l := range shown {
 		at := (&measure.Question{Evidence: l.Evidence}).Places()[0]
 		rows = append(rows, []string{l.ID, clip(l.Question, 60), at.Document + ", page " + strconv.Itoa(at.Page), clip(at.Quote, 60)})
-		if l.Rests != "" {
-			rows = append(rows, []string{"", "  rests: " + l.Rests})
+		if l.Problem != "" {
+			rows = append(rows, []string{"", "  not used: " + l.Problem})
 		}
 	}
 	if len(rows) > 1 {
@@ -102,15 +102,15 @@ func (p *program) teach(cmd *cobra.Command, in *string, lessons []api.Lesson) er
 	if p.json {
 		return p.printJSON(map[string]any{"lessons": all})
 	}
-	resting := 0
+	unused := 0
 	for _, l := range all {
-		if l.Rests != "" {
-			resting++
+		if l.Problem != "" {
+			unused++
 		}
 	}
 	p.printf("%s has %s", *in, plural(len(all), "lesson"))
-	if resting > 0 {
-		p.printf(", %d of which rest; jardinet lessons show --resting says why", resting)
+	if unused > 0 {
+		p.printf(", %d not used; jardinet lessons show --unused says why", unused)
 	}
 	p.printf(".\n")
 	return nil

@@ -96,17 +96,17 @@ var (
 // next waits for a reply. A reader that says nothing within the limit, or whose
 // caller gives up, is killed: nothing else stops a decoder in a loop.
 func (r *reader) next(ctx context.Context, limit time.Duration) (*reply, error) {
-	slow := false
-	stop := context.AfterFunc(ctx, func() { r.process.Process.Kill() })
-	timer := time.AfterFunc(limit, func() { slow = true; r.process.Process.Kill() })
+	limited, cancel := context.WithTimeoutCause(ctx, limit, errSlow)
+	defer cancel()
+	stop := context.AfterFunc(limited, func() { r.process.Process.Kill() })
 	var answer reply
 	err := r.receive.Decode(&answer)
-	if !timer.Stop() || !stop() || err != nil {
+	if !stop() || err != nil {
 		r.broken = true
 		switch {
 		case ctx.Err() != nil:
 			return nil, ctx.Err()
-		case slow:
+		case errors.Is(context.Cause(limited), errSlow):
 			return nil, errSlow
 		}
 		return nil, errCrash

@@ -328,7 +328,7 @@ func (s *Service) subject(ctx context.Context, c *collection) (*measure.Subject,
 		return nil, err
 	}
 	for _, l := range known.told {
-		if l.Rests == "" {
+		if l.Problem == "" {
 			subject.Lessons++
 			fmt.Fprintf(hash, "%s %v\n", l.ID, l.Evidence)
 		}

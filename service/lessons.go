@@ -113,7 +113,7 @@ func check(l *Lesson) error {
 		}
 	}
 	sum := sha256.Sum256([]byte(strings.ToLower(strings.Join(append([]string{strings.TrimSpace(l.Question)}, l.After...), "\n"))))
-	l.ID, l.Rests = hex.EncodeToString(sum[:])[:12], ""
+	l.ID, l.Problem = hex.EncodeToString(sum[:])[:12], ""
 	return nil
 }
 
@@ -193,7 +193,7 @@ func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error
 	var heeded []answer.Lesson
 	for i, problem := range problems {
 		if problem != nil {
-			kept[i].Rests = problem.Error()
+			kept[i].Problem = problem.Error()
 			continue
 		}
 		heeded = append(heeded, all[i])

@@ -22,12 +22,12 @@ func TestLessonsHoldAtOnceAndRestWithoutTheirDocument(t *testing.T) {
 	create(t, s, "garden")
 	const question = "At what age may I chuck little tickets?"
 	taught, err := s.Teach(t.Context(), "garden", []Lesson{cards(question), cards("Do little tickets ever go?")})
-	if err != nil || len(taught) != 2 || !strings.Contains(taught[0].Rests, "seed-vault-manual.pdf is not there") {
+	if err != nil || len(taught) != 2 || !strings.Contains(taught[0].Problem, "seed-vault-manual.pdf is not there") {
 		t.Fatalf("before the document is there: %+v, error %v", taught, err)
 	}
 	add(t, s, "garden", "seed-vault-manual.pdf")
 	settle(t, s, "garden")
-	if all, err := s.Lessons(t.Context(), "garden"); err != nil || all[0].Rests != "" || all[1].Rests != "" {
+	if all, err := s.Lessons(t.Context(), "garden"); err != nil || all[0].Problem != "" || all[1].Problem != "" {
 		t.Errorf("with the document: %+v, error %v", all, err)
 	}
 	if a := ask(t, s, "garden", question); !strings.Contains(a.Text, "Cards are kept for ever") {
@@ -44,7 +44,7 @@ func TestLessonsHoldAtOnceAndRestWithoutTheirDocument(t *testing.T) {
 	if a := ask(t, s, "garden", question); a.State != answer.NotFound {
 		t.Errorf("without the document it says %s", a.Text)
 	}
-	if all, err := s.Lessons(t.Context(), "garden"); err != nil || all[0].Rests == "" {
+	if all, err := s.Lessons(t.Context(), "garden"); err != nil || all[0].Problem == "" {
 		t.Errorf("without the document: %+v, error %v", all, err)
 	}
 }
@@ -60,7 +60,7 @@ func TestALessonHasToStandInItsDocument(t *testing.T) {
 		t.Errorf("on another page: %v", err)
 	}
 	all, err := s.Teach(t.Context(), "garden", []Lesson{wrong, cards("Do tickets go?")})
-	if err != nil || len(all) != 2 || all[0].Rests == "" || all[1].Rests != "" {
+	if err != nil || len(all) != 2 || all[0].Problem == "" || all[1].Problem != "" {
 		t.Errorf("of two: %+v, error %v", all, err)
 	}
 }

@@ -199,8 +199,8 @@ func teachingHelps(t *testing.T, s *Service, set *measure.Set) {
 		t.Fatal(err)
 	}
 	for _, l := range lessons {
-		if l.Rests != "" {
-			t.Errorf("%s rests: %s", l.Question, l.Rests)
+		if l.Problem != "" {
+			t.Errorf("%s is not used: %s", l.Question, l.Problem)
 		}
 	}
 	if taught := accepted(); taught < spoken+1 {

@@ -7,24 +7,24 @@ import { plural } from "../parts/place"
 import { Sought } from "../parts/sought"
 
 // Lessons lists the questions to which somebody has shown where the answers stand,
-// those that rest first.
+// those that are not used first.
 export function Lessons({ collection }: { collection: string }) {
   const lessons = useLessons(collection)
   const forget = useForget(collection)
   if (lessons.isPending) return <Waiting what="Looking up the lessons…" />
   if (lessons.isError) return <Failure error={lessons.error} />
   const all = lessons.data
-  const resting = all.filter((l) => l.rests)
+  const unused = all.filter((l) => l.problem)
   return (
     <section>
       <h2 className="text-3xl">Lessons</h2>
       <p className="mt-2 max-w-prose text-quiet">
         Questions to which somebody has shown where the answer stands. Others in much the same words are answered from there. {plural(all.length, "lesson")}
-        {resting.length > 0 && <span className="text-ochre">, of which {resting.length} cannot be heeded now</span>}.
+        {unused.length > 0 && <span className="text-ochre">, {unused.length} not used</span>}.
       </p>
       {all.length === 0 && <Empty title="No lesson yet">Ask a question and choose “Show where the answer stands”.</Empty>}
       {forget.isError && <Failure error={forget.error} />}
-      <Sought all={[...resting, ...all.filter((l) => !l.rests)]} words={(l) => l.question} what="Find a lesson">
+      <Sought all={[...unused, ...all.filter((l) => !l.problem)]} words={(l) => l.question} what="Find a lesson">
         {(shown) => (
           <ul className="mt-4">
             {shown.map((l) => (
@@ -47,7 +47,7 @@ function Line({ lesson, onForget }: { lesson: Schemas["Lesson"]; onForget: () =>
         <p className="figures text-sm text-quiet">
           {at?.document}, page {at?.page}: “{at?.quote}”
         </p>
-        {lesson.rests && <p className="text-sm text-ochre">Rests: {lesson.rests}.</p>}
+        {lesson.problem && <p className="text-sm text-ochre">Not used: {lesson.problem}.</p>}
       </div>
       <button type="button" aria-label={`Forget: ${lesson.question}`} onClick={onForget} className="p-1 text-quiet hover:text-brick">
         <Trash2 aria-hidden className="size-4" />
