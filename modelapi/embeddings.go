@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io"
+	"strings"
 )
 
 // Bounds on a batch of texts.
@@ -37,7 +38,7 @@ func (s *Server) batch(ctx context.Context, texts []string) ([][]float32, error)
 	defer cancel()
 	input := make([]string, len(texts))
 	for i, t := range texts {
-		input[i] = t[:min(len(t), maxText)]
+		input[i] = strings.ToValidUTF8(t[:min(len(t), maxText)], "")
 	}
 	response, err := s.post(ctx, "/embeddings", map[string]any{"model": s.Model, "input": input})
 	if err != nil {
