@@ -29,9 +29,13 @@ type Space struct {
 // finest is up to how many numbers all rows of a segment are compared exactly.
 const finest = 1 << 20
 
-// oversample is how many rows are compared exactly for each one wanted, among
-// those with the fewest differing signs.
-const oversample = 24
+// Compared exactly are so many rows for each one wanted, and at least one row of so many:
+// a question is so far from every passage that its nearest are not always among the very
+// fewest differing signs.
+const (
+	oversample = 24
+	sampled    = 32
+)
 
 // rowSize returns how many bytes a row takes.
 func rowSize(dimensions int) int {
@@ -171,7 +175,7 @@ func (d *segmentData) cosineOf(passage int, t *target) float64 {
 // nearest returns the passages of allowed documents that are nearest to a
 // target, at most top.
 func (s *segment) nearest(ctx context.Context, t *target, allowed []bool, top int) []near {
-	if t == nil || s.space.Dimensions != len(t.row)-4 {
+	if t == nil || top < 1 || s.space.Dimensions != len(t.row)-4 {
 		return nil
 	}
 	var found []near
@@ -179,18 +183,41 @@ func (s *segment) nearest(ctx context.Context, t *target, allowed []bool, top in
 		for i, d := range s.documents {
 			for p := d.first; allowed[i] && p < d.first+d.count; p++ {
 				if s.hasVector(p) {
-					found = append(found, near{p, s.cosineOf(p, t)})
+					found = append(found, near{passage: p})
 				}
 			}
 		}
 	} else {
-		found = s.promising(ctx, t, allowed, top*oversample)
-		for i := range found {
-			found[i].cosine = s.cosineOf(found[i].passage, t)
-		}
+		found = s.promising(ctx, t, allowed, max(top*oversample, s.stats.Passages/sampled))
 	}
-	slices.SortFunc(found, s.compareNear)
-	return found[:min(top, len(found))]
+	return s.closest(found, t, top)
+}
+
+// closest returns those of some passages whose rows are nearest to a target, at most top.
+// It works on all cores.
+func (s *segment) closest(found []near, t *target, top int) []near {
+	parts := runtime.GOMAXPROCS(0)
+	bests := make([][]near, parts)
+	var wg sync.WaitGroup
+	for w := range parts {
+		wg.Go(func() {
+			best := make([]near, 0, top+1)
+			for i := w; i < len(found); i += parts {
+				n := near{found[i].passage, s.cosineOf(found[i].passage, t)}
+				if len(best) == top && s.compareNear(n, best[top-1]) >= 0 {
+					continue
+				}
+				at, _ := slices.BinarySearchFunc(best, n, s.compareNear)
+				best = slices.Insert(best, at, n)
+				best = best[:min(top, len(best))]
+			}
+			bests[w] = best
+		})
+	}
+	wg.Wait()
+	all := slices.Concat(bests...)
+	slices.SortFunc(all, s.compareNear)
+	return all[:min(top, len(all))]
 }
 
 // distanceLists are used again, since they are as long as a segment.
