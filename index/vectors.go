@@ -106,19 +106,18 @@ func appendCode(codes []byte, vector []float32) []byte {
 
 // cosine compares two rows.
 func cosine(a, b []byte) float64 {
-	var s0, s1, s2, s3 int32
-	x, y := a[4:], b[4:len(a)]
-	for ; len(x) >= 4 && len(y) >= 4; x, y = x[4:], y[4:] {
-		s0 += int32(int8(x[0])) * int32(int8(y[0]))
-		s1 += int32(int8(x[1])) * int32(int8(y[1]))
-		s2 += int32(int8(x[2])) * int32(int8(y[2]))
-		s3 += int32(int8(x[3])) * int32(int8(y[3]))
-	}
-	for i := range x {
-		s0 += int32(int8(x[i])) * int32(int8(y[i]))
-	}
 	lengths := math.Float32frombits(binary.LittleEndian.Uint32(a)) * math.Float32frombits(binary.LittleEndian.Uint32(b))
-	return float64(s0+s1+s2+s3) * float64(lengths)
+	return float64(dot(a[4:], b[4:len(a)])) * float64(lengths)
+}
+
+// plainDot is dot in Go alone.
+func plainDot(a, b []byte) int32 {
+	sum := int32(0)
+	b = b[:len(a)]
+	for i, x := range a {
+		sum += int32(int8(x)) * int32(int8(b[i]))
+	}
+	return sum
 }
 
 // A target is a vector looked for.
@@ -182,9 +181,7 @@ func (s *segment) nearest(ctx context.Context, t *target, allowed []bool, top in
 	if s.stats.Passages*s.space.Dimensions <= finest {
 		for i, d := range s.documents {
 			for p := d.first; allowed[i] && p < d.first+d.count; p++ {
-				if s.hasVector(p) {
-					found = append(found, near{passage: p})
-				}
+				found = append(found, near{passage: p})
 			}
 		}
 	} else {
@@ -193,8 +190,8 @@ func (s *segment) nearest(ctx context.Context, t *target, allowed []bool, top in
 	return s.closest(found, t, top)
 }
 
-// closest returns those of some passages whose rows are nearest to a target, at most top.
-// It works on all cores.
+// closest returns those of some passages that are nearest to a target, at most top; those
+// without a vector are left out. It works on all cores.
 func (s *segment) closest(found []near, t *target, top int) []near {
 	parts := runtime.GOMAXPROCS(0)
 	bests := make([][]near, parts)
@@ -203,6 +200,9 @@ func (s *segment) closest(found []near, t *target, top int) []near {
 		wg.Go(func() {
 			best := make([]near, 0, top+1)
 			for i := w; i < len(found); i += parts {
+				if !s.hasVector(found[i].passage) {
+					continue
+				}
 				n := near{found[i].passage, s.cosineOf(found[i].passage, t)}
 				if len(best) == top && s.compareNear(n, best[top-1]) >= 0 {
 					continue
@@ -256,7 +256,7 @@ func (s *segment) promising(ctx context.Context, t *target, allowed []bool, want
 	found := make([]near, 0, wanted)
 	for i, d := range s.documents {
 		for p := d.first; allowed[i] && p < d.first+d.count; p++ {
-			if int(distances[p]) <= limit && s.hasVector(p) {
+			if int(distances[p]) <= limit {
 				found = append(found, near{passage: p})
 			}
 		}
