@@ -37,7 +37,7 @@ type List struct {
 	// Closest has questions without an answer keep their quotation, of the place that looks
 	// most like one, as evidence.
 	Closest bool
-	pages      map[string][]string
+	pages   map[string][]string
 }
 
 // Set returns the question set, JSON Lines.
