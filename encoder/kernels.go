@@ -128,6 +128,8 @@ func (k *kernels) mul(m, n, steps int, a matrix, b panels, bias []float32, c mat
 
 // constants are what the kernels in assembly calculate with, each as often as fits in
 // the widest register; their names stand in rows_amd64.s.
+//
+//lint:ignore U1000 it is read in assembly alone
 var constants = func() (out [21][16]float32) {
 	for i, v := range []float32{
 		-87, math.Log2E, 12582912, -0.693359375, 2.12194440e-4, // exp: least, and reduction by 2ⁿ

@@ -8,9 +8,6 @@ import (
 	"jardinet/wordvec"
 )
 
-// Words of half a window.
-const half = 20
-
 // From which cosine two words count as alike, and what one of like meaning
 // counts for at the most.
 const (
