@@ -33,7 +33,7 @@ func buildOurs(dir string, n int) ([]grown, error) {
 		return nil, err
 	}
 
-	vectors, err := newMixture()
+	vectors, err := newMixture(n)
 	if err != nil {
 		return nil, err
 	}

@@ -158,7 +158,7 @@ func searchOurs(dir string) search {
 	out.Vector50, out.Vector99 = percentile(byVector, 0.5), percentile(byVector, 0.99)
 	out.Busy = ms(busy(asked[:sampled(asked)], func(q query) { ask(q) }))
 	out.Memory, out.Anonymous = status(os.Getpid(), "VmRSS:"), status(os.Getpid(), "RssAnon:")
-	out.VectorRecall, _ = vectorRecall(x, x.Passages(), vectors[len(vectors)-exactQueries:])
+	out.VectorRecall, _ = vectorRecall(x, x.Passages(), vectors[max(0, len(vectors)-exactQueries):])
 	return out
 }
 

@@ -4,11 +4,13 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"fmt"
 	"math"
 	"math/rand/v2"
 	"os"
 	"path/filepath"
 	"slices"
+	"strings"
 
 	"jardinet/embed"
 	"jardinet/encoder"
@@ -20,17 +22,18 @@ import (
 // a little of its own.
 type mixture struct{ real [][]float32 }
 
-// realVectors is how many passages are encoded.
+// realVectors is how many passages are encoded at the most.
 const realVectors = 3000
 
-func newMixture() (*mixture, error) {
-	m := &mixture{}
-	path := filepath.Join(cache, "vectors-"+embed.Name()[len(embed.Name())-12:]+".json")
+// newMixture makes one for n passages.
+func newMixture(n int) (*mixture, error) {
+	m, count := &mixture{}, min(n, realVectors)
+	path := filepath.Join(cache, fmt.Sprintf("vectors-%s-%d.json", strings.TrimPrefix(embed.Name(), "built-in "), count))
 	if data, err := os.ReadFile(path); err == nil && json.Unmarshal(data, &m.real) == nil {
 		return m, nil
 	}
 	var texts []embed.Text
-	err := corpus(realVectors, func(_ int, p made) error {
+	err := corpus(count, func(_ int, p made) error {
 		texts = append(texts, embed.Text{Body: p.Heading + ": " + p.Body, Language: "en"})
 		return nil
 	})
@@ -69,7 +72,7 @@ const exactQueries = 40
 // vectorRecall returns which share of the ten passages that are really nearest to a
 // question the index finds.
 func vectorRecall(x *index.Index, n int, questions [][]float32) (float64, error) {
-	m, err := newMixture()
+	m, err := newMixture(n)
 	if err != nil {
 		return 0, err
 	}
