@@ -59,7 +59,7 @@ func run() error {
 			return err
 		}
 	}
-	glossary := `{"entries":[{"kind":"synonym","term":"icebox","means":"cold store"},{"kind":"abbreviation","term":"DO","means":"duty officer"},{"kind":"never","term":"bank","means":"bed"}]}`
+	glossary := `{"entries":[{"kind":"synonym","term":"icebox","means":"cold store"},{"kind":"abbreviation","term":"DO","means":"duty officer"}]}`
 	if err := send(http.MethodPut, address+"/api/v1/collections/halvern/glossary", glossary); err != nil {
 		return err
 	}
