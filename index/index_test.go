@@ -112,6 +112,42 @@ func TestRemoveAndReplace(t *testing.T) {
 	}
 }
 
+// What was replaced leaves no trace in the scores of what is there.
+func TestReplacingLeavesNoTrace(t *testing.T) {
+	var all []Document
+	for i := range 40 {
+		all = append(all, doc(fmt.Sprint("d", i), "Ferns are watered daily.", strings.Repeat("Palms are not. ", i%5)))
+	}
+	calm, busy := open(t, t.TempDir()), open(t, t.TempDir())
+	apply(t, calm, all)
+	apply(t, busy, []Document{doc("gone", "Ferns, ferns and ferns again.")})
+	for _, d := range all {
+		apply(t, busy, []Document{d})
+	}
+	for _, d := range all[10:25] {
+		apply(t, busy, []Document{d}, d.Key, "gone")
+	}
+	for _, query := range []string{"ferns", "palms", "are ferns or palms watered"} {
+		if got, want := scores(t, busy, query), scores(t, calm, query); got != want {
+			t.Errorf("%q: scores %s, without replacing %s", query, got, want)
+		}
+	}
+}
+
+func scores(t *testing.T, x *Index, query string) string {
+	t.Helper()
+	q := x.Parse(query)
+	hits, err := x.Search(t.Context(), &q, 100)
+	if err != nil {
+		t.Fatal(err)
+	}
+	out := ""
+	for _, h := range hits {
+		out += fmt.Sprintf("%s/%d %v; ", h.Key, h.Ordinal, h.Score)
+	}
+	return out
+}
+
 func TestApplyTwiceChangesNothing(t *testing.T) {
 	x := open(t, t.TempDir())
 	apply(t, x, []Document{doc("a", "some words")})

@@ -87,6 +87,11 @@ func (x *Index) create(generation uint64, part int, write func(*fileWriter) erro
 	return seg, nil
 }
 
+// exact is up to how many passages a segment is written anew as soon as a document is
+// removed from it, so that scores do not depend on what was there before. In a larger one
+// what was removed counts for the rarity of words until it is merged.
+const exact = 8192
+
 // compact merges the smallest segments, all at once, so that each that is left
 // is more than twice as large as those after it together, and drops segments in
 // which nothing lives.
@@ -95,10 +100,12 @@ func (x *Index) compact(s *snapshot) error {
 	slices.SortStableFunc(s.segments, func(a, b *segment) int { return b.live() - a.live() })
 	from, sum := len(s.segments), 0
 	for i := len(s.segments) - 1; i >= 0; i-- {
-		if live := s.segments[i].live(); live <= 2*sum {
+		seg := s.segments[i]
+		live := seg.live()
+		if live <= 2*sum || live < seg.stats.Passages && seg.stats.Passages <= exact {
 			from = i
 		}
-		sum += s.segments[i].live()
+		sum += live
 	}
 	if from == len(s.segments) {
 		return nil
