@@ -300,7 +300,7 @@ func (a *Asker) vector(ctx context.Context, question string, language text.Langu
 	if a.Embed == nil {
 		return nil
 	}
-	v, err := a.Embed(ctx, a.Rank.Glossary.Explain(question, language), language)
+	v, err := a.Embed(ctx, a.Rank.Glossary.Explain(question, language), text.Guess(question, language))
 	if err != nil {
 		return nil
 	}

@@ -90,22 +90,35 @@ var (
 // go by gives fallback.
 func Detect(s string, fallback Language) Language {
 	tokens := Tokens(s)
-	counts := make([]int, len(languages))
-	for _, t := range tokens {
-		for i, bits := 0, memberships[t.Word]; bits != 0; i, bits = i+1, bits>>1 {
-			counts[i] += int(bits & 1)
-		}
-	}
-	best, most := fallback, 0
-	for i, n := range counts {
-		if n > most || n == most && languages[i] == fallback {
-			best, most = languages[i], n
-		}
-	}
+	best, most := commonest(tokens, fallback)
 	// Two words in five are function words in running text of any of these
 	// languages; lists, tables and code hold far fewer.
 	if most < 2 || most*8 < len(tokens) {
 		return fallback
 	}
 	return best
+}
+
+// Guess is Detect for a question, which may have one function word only: whichever
+// language has the most is taken, the fallback where none has any.
+func Guess(s string, fallback Language) Language {
+	best, _ := commonest(Tokens(s), fallback)
+	return best
+}
+
+// commonest returns the language that most words are function words of, and how many are.
+func commonest(tokens []Token, fallback Language) (best Language, most int) {
+	counts := make([]int, len(languages))
+	for _, t := range tokens {
+		for i, bits := 0, memberships[t.Word]; bits != 0; i, bits = i+1, bits>>1 {
+			counts[i] += int(bits & 1)
+		}
+	}
+	best = fallback
+	for i, n := range counts {
+		if n > most || n == most && languages[i] == fallback {
+			best, most = languages[i], n
+		}
+	}
+	return best, most
 }

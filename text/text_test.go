@@ -74,6 +74,23 @@ goes on, e.g. with this, etc. Then ends. J. Marsh signed.`
 	}
 }
 
+func TestGuess(t *testing.T) {
+	for in, want := range map[string]Language{
+		"Wie lange darf Saatgut draußen bleiben?":    "de",
+		"Combien coûte une entrée ?":                 "fr",
+		"How long may seed stay out?":                "en",
+		"cold store alarm":                           "en",
+		"":                                           "en",
+		"What does Die Zeit cost?":                   "en",
+		"¿Cuánto cuesta la entrada para un adulto?":  "es",
+		"Quanto costa il biglietto per la famiglia?": "it",
+	} {
+		if got := Guess(in, English); got != want {
+			t.Errorf("Guess(%q) = %s, want %s", in, got, want)
+		}
+	}
+}
+
 func TestDetect(t *testing.T) {
 	tests := []struct {
 		in   string
