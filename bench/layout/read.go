@@ -6,26 +6,17 @@ import (
 	"regexp"
 	"strings"
 
+	"jardinet/bench/pages"
 	"jardinet/layout"
-	"jardinet/pdf"
 	"jardinet/pdfium"
 )
 
 // readOurs reads a file with our own layout analysis.
 func readOurs(ctx context.Context, engine *pdfium.Engine, path string) ([]reading, error) {
-	file, err := engine.Open(ctx, path, "")
+	doc, err := pages.Read(ctx, engine, path)
 	if err != nil {
 		return nil, err
 	}
-	sheets := make([]*layout.Sheet, file.Info.Pages)
-	err = file.ReadPages(ctx, 1, file.Info.Pages, func(page *pdf.Page, err error) error {
-		sheets[page.Number-1] = layout.Read(page, err)
-		return nil
-	})
-	if err != nil {
-		return nil, err
-	}
-	doc := layout.Assemble(&file.Info, sheets)
 	var out []reading
 	for i := range doc.Pages {
 		out = append(out, ofPage(&doc.Pages[i]))

@@ -23,8 +23,7 @@ import (
 	"text/tabwriter"
 
 	"jardinet/bench/manuals"
-	"jardinet/layout"
-	"jardinet/pdf"
+	"jardinet/bench/pages"
 	"jardinet/pdfium"
 	"jardinet/text"
 )
@@ -125,19 +124,10 @@ func compare(ctx context.Context, engine *pdfium.Engine, path string, lost, inve
 }
 
 func readOurs(ctx context.Context, engine *pdfium.Engine, path string) ([]string, error) {
-	file, err := engine.Open(ctx, path, "")
+	doc, err := pages.Read(ctx, engine, path)
 	if err != nil {
 		return nil, err
 	}
-	sheets := make([]*layout.Sheet, file.Info.Pages)
-	err = file.ReadPages(ctx, 1, file.Info.Pages, func(page *pdf.Page, err error) error {
-		sheets[page.Number-1] = layout.Read(page, err)
-		return nil
-	})
-	if err != nil {
-		return nil, err
-	}
-	doc := layout.Assemble(&file.Info, sheets)
 	out := make([]string, len(doc.Pages))
 	for i := range doc.Pages {
 		var texts []string
