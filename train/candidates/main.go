@@ -9,6 +9,7 @@ package main
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"log"
 	"os"
@@ -97,7 +98,7 @@ func run(ctx context.Context, out string) error {
 }
 
 func (g *group) fill(ctx context.Context, s *service.Service) error {
-	if _, err := s.CreateCollection(ctx, g.name, nil); err != nil && !strings.Contains(err.Error(), "exists") {
+	if _, err := s.CreateCollection(ctx, g.name, nil); err != nil && !errors.Is(err, service.ErrExists) {
 		return err
 	}
 	var paths []string
