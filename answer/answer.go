@@ -218,8 +218,8 @@ func (a *Asker) Find(ctx context.Context, query string, top int) (*Search, error
 		}
 	}
 	out := &Search{Query: q}
-	err := a.search(ctx, query, a.language(query), out, top)
-	out.Query = out.question.Query // ranked by these words; others of like meaning help answers alone
+	err := a.ranked(ctx, query, a.language(query), out, top)
+	out.Query = out.question.Query // with the glossary's words and their worth
 	return out, err
 }
 
@@ -251,8 +251,24 @@ func (a *Asker) language(question string) text.Language {
 	return text.Detect(question, text.English)
 }
 
-// search finds the best passages for the query that out holds.
+// search finds the best passages for the query that out holds, and adds to it what
+// evidence may say instead of its words.
 func (a *Asker) search(ctx context.Context, question string, language text.Language, out *Search, top int) error {
+	if err := a.ranked(ctx, question, language, out, top); err != nil {
+		return err
+	}
+	q := &out.Query
+	own := len(q.Terms)
+	out.asked = a.Wording.Ask(question, language, q, a.Index.Languages())
+	weighCarried(q.Terms[:own], q.Terms[own:])
+	a.Index.Prepare(q)
+	out.weighed = a.Index.Prepare(&out.question.Query)
+	out.asked.Ready()
+	return nil
+}
+
+// ranked finds the best passages for the query that out holds.
+func (a *Asker) ranked(ctx context.Context, question string, language text.Language, out *Search, top int) error {
 	q := &out.Query
 	q.Keep = a.Only
 	soften(q, foldedQuestion(question))
@@ -268,12 +284,6 @@ func (a *Asker) search(ctx context.Context, question string, language text.Langu
 	for _, c := range found {
 		out.hits = append(out.hits, c.Hit)
 	}
-	own := len(q.Terms)
-	out.asked = a.Wording.Ask(question, language, q, a.Index.Languages())
-	weighCarried(q.Terms[:own], q.Terms[own:])
-	a.Index.Prepare(q)
-	out.weighed = a.Index.Prepare(&out.question.Query)
-	out.asked.Ready()
 	a.take(out, found, func(i int, _ rank.Candidate) bool { return i < top })
 	return nil
 }
