@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"slices"
 	"strings"
 
 	"jardinet/embed"
@@ -62,14 +63,16 @@ func embeddedOf(title string, p *passage.Passage) embedded {
 	return embedded{Body: body, Language: p.Language}
 }
 
-// encoderOf names what gives a recipe's vectors.
-func encoderOf(r *Recipe) string { return spaceOf(r).Model }
+// keyOf is what a text's vector is kept under.
+func keyOf(r *Recipe, t embedded) store.VectorKey {
+	return store.KeyOf(spaceOf(r).Model, string(t.Language)+" "+t.Body)
+}
 
 // keptVectors returns the vectors that were made before, nil for those that were not.
 func (s *Service) keptVectors(ctx context.Context, r *Recipe, texts []embedded) ([][]float32, error) {
 	keys := make([]store.VectorKey, len(texts))
 	for i, t := range texts {
-		keys[i] = store.KeyOf(encoderOf(r), string(t.Language)+" "+t.Body)
+		keys[i] = keyOf(r, t)
 	}
 	kept, err := s.store.Vectors(ctx, keys)
 	if err != nil {
@@ -93,7 +96,7 @@ func (s *Service) encode(ctx context.Context, r *Recipe, texts []embedded) ([][]
 	keep := map[store.VectorKey][]int8{}
 	for i, v := range made {
 		narrow := index.Narrow(v)
-		keep[store.KeyOf(encoderOf(r), string(texts[i].Language)+" "+texts[i].Body)] = narrow
+		keep[keyOf(r, texts[i])] = narrow
 		made[i] = index.Widen(narrow)
 	}
 	return made, s.store.KeepVectors(ctx, keep)
@@ -120,6 +123,38 @@ func vectorsOf(ctx context.Context, r *Recipe, role encoder.Role, texts []embedd
 	return out, nil
 }
 
+// encodeMissing makes the vectors that texts do not have yet, some at a time, and gives way
+// to questions. visit is told before each step how many texts have theirs.
+func (s *Service) encodeMissing(ctx context.Context, r *Recipe, texts []embedded, have [][]float32, visit func(done int)) error {
+	var missing []int
+	for i, v := range have {
+		if v == nil {
+			missing = append(missing, i)
+		}
+	}
+	done := len(texts) - len(missing)
+	for some := range slices.Chunk(missing, atATime) {
+		visit(done)
+		made, err := s.encode(s.encoding.asking.patiently(ctx), r, pick(texts, some))
+		if err != nil {
+			return err
+		}
+		for k, i := range some {
+			have[i] = made[k]
+		}
+		done += len(some)
+	}
+	return nil
+}
+
+func pick[T any](all []T, places []int) []T {
+	out := make([]T, len(places))
+	for k, i := range places {
+		out[k] = all[i]
+	}
+	return out
+}
+
 // encodeAll makes the vectors that entries lack, for an index that is made beside the one
 // in use, and counts them.
 func (s *Service) encodeAll(ctx context.Context, c *collection, entries []index.Document, passages map[string]store.Counts) error {
@@ -128,27 +163,19 @@ func (s *Service) encodeAll(ctx context.Context, c *collection, entries []index.
 		if err != nil {
 			return err
 		}
-		var places []int
-		var texts []embedded
+		texts, have := make([]embedded, len(e.Passages)), make([][]float32, len(e.Passages))
 		for i := range e.Passages {
-			if e.Passages[i].Vector != nil {
-				continue
-			}
 			p, err := passage.Decode(e.Passages[i].Stored)
 			if err != nil {
 				return err
 			}
-			places, texts = append(places, i), append(texts, embeddedOf(d.Title, p))
+			texts[i], have[i] = embeddedOf(d.Title, p), e.Passages[i].Vector
 		}
-		for at := 0; at < len(texts); at += atATime {
-			end := min(at+atATime, len(texts))
-			made, err := s.encode(s.encoding.asking.patiently(ctx), c.recipe.Load(), texts[at:end])
-			if err != nil {
-				return err
-			}
-			for k, v := range made {
-				e.Passages[places[at+k]].Vector = v
-			}
+		if err := s.encodeMissing(ctx, c.recipe.Load(), texts, have, func(int) {}); err != nil {
+			return err
+		}
+		for i, v := range have {
+			e.Passages[i].Vector = v
 		}
 		passages[e.Key] = counts(&e)
 	}

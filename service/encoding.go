@@ -156,38 +156,18 @@ func (s *Service) encodeDocument(ctx context.Context, d *store.Document) (*index
 	if err != nil {
 		return nil, err
 	}
-	var missing []int
-	for i, v := range have {
-		if v == nil {
-			missing = append(missing, i)
-		}
-	}
 	defer s.encoding.note(d.ID, 0)
-	done := len(texts) - len(missing)
-	for some := range slices.Chunk(missing, atATime) {
+	err = s.encodeMissing(ctx, recipe, texts, have, func(done int) {
 		s.encoding.note(d.ID, done)
 		s.tell(ctx, d.ID)
-		made, err := s.encode(s.encoding.asking.patiently(ctx), recipe, pick(texts, some))
-		if err != nil {
-			return nil, err
-		}
-		for k, i := range some {
-			have[i] = made[k]
-		}
-		done += len(some)
+	})
+	if err != nil {
+		return nil, err
 	}
 	for i := range entry.Passages {
 		entry.Passages[i].Vector = have[i]
 	}
 	return entry, nil
-}
-
-func pick[T any](all []T, places []int) []T {
-	out := make([]T, len(places))
-	for k, i := range places {
-		out[k] = all[i]
-	}
-	return out
 }
 
 // publishVectors puts entries with vectors in the place of those without, for documents
