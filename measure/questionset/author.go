@@ -37,7 +37,10 @@ type List struct {
 	// Closest has questions without an answer keep their quotation, of the place that looks
 	// most like one, as evidence.
 	Closest bool
-	pages   map[string][]string
+	// Skip is told of lines that cannot be used, which are then left out; nil makes them
+	// errors.
+	Skip  func(error)
+	pages map[string][]string
 }
 
 // Set returns the question set, JSON Lines.
@@ -52,7 +55,12 @@ func (l *List) Set(data []byte) ([]byte, error) {
 		n++
 		q, err := l.question(n, line)
 		if err != nil {
-			return nil, fmt.Errorf("question %d (%.60s…): %w", n, line, err)
+			err = fmt.Errorf("question %d (%.60s…): %w", n, line, err)
+			if l.Skip == nil {
+				return nil, err
+			}
+			l.Skip(err)
+			continue
 		}
 		encoded, err := encode(q)
 		if err != nil {

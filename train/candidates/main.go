@@ -1,9 +1,9 @@
 // Command candidates writes what the reader learns from: for each question the passages
 // that our own retrieval brings, with their sentences and which of them hold the evidence.
 //
-//	go run ./train/candidates OUT.jsonl
+//	go run ./train/candidates OUT.jsonl [GROUP…]
 //
-// Each group of documents is a collection of its own, kept in bench/cache/train.
+// The groups are made, manuals, known and demo; all if none is named. Each of documents is a collection of its own, kept in bench/cache/train.
 package main
 
 import (
@@ -35,6 +35,7 @@ type group struct {
 
 var groups = []group{
 	{"made", []string{"bench/cache/made/*.pdf"}, []string{"train/questions/made.jsonl"}},
+	{"manuals", []string{"bench/cache/training/*.pdf"}, []string{"train/questions/manuals.jsonl"}},
 	{"known", nil, []string{"bench/questions/train.jsonl", "bench/questions/test.jsonl"}},
 	{"demo", []string{"demo/documents/*.pdf"}, []string{"bench/questions/demo.jsonl", "demo/lessons.jsonl"}},
 }
@@ -45,15 +46,15 @@ const perQuestion = 12
 func main() {
 	pdfium.ServeReader()
 	log.SetFlags(0)
-	if len(os.Args) != 2 {
-		log.Fatal("usage: candidates OUT.jsonl")
+	if len(os.Args) < 2 {
+		log.Fatal("usage: candidates OUT.jsonl [GROUP…]")
 	}
-	if err := run(context.Background(), os.Args[1]); err != nil {
+	if err := run(context.Background(), os.Args[1], os.Args[2:]); err != nil {
 		log.Fatal("candidates: ", err)
 	}
 }
 
-func run(ctx context.Context, out string) error {
+func run(ctx context.Context, out string, only []string) error {
 	s, err := service.Open(ctx, service.Options{Data: "bench/cache/train", Scripts: []string{"eng"}})
 	if err != nil {
 		return err
@@ -66,6 +67,9 @@ func run(ctx context.Context, out string) error {
 	defer f.Close()
 	write := json.NewEncoder(f)
 	for _, g := range groups {
+		if len(only) > 0 && !slices.Contains(only, g.name) {
+			continue
+		}
 		if err := g.fill(ctx, s); err != nil {
 			return fmt.Errorf("%s: %w", g.name, err)
 		}

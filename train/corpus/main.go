@@ -1,6 +1,7 @@
 // Command corpus makes what the reader is trained on of what lies in train: it prints the
-// documents in train/documents to PDF, and makes question sets of the lists in
-// train/questions, finding the page of each quotation.
+// documents in train/documents to PDF, fetches the manuals of train/manuals.tsv out of
+// Debian's packages, and makes question sets of the lists in train/questions, finding the
+// page of each quotation.
 //
 //	go run ./train/corpus
 package main
@@ -9,23 +10,17 @@ import (
 	"bytes"
 	"context"
 	"fmt"
-	"html"
 	"log"
 	"os"
 	"path/filepath"
 	"strings"
 
-	"github.com/chromedp/chromedp"
-	"github.com/yuin/goldmark"
-	"github.com/yuin/goldmark/extension"
-
 	"jardinet/measure/questionset"
 )
 
 const (
-	texts   = "train/documents"
-	lists   = "train/questions/made"
 	printed = "bench/cache/made"
+	fetched = "bench/cache/training"
 )
 
 func main() {
@@ -36,26 +31,37 @@ func main() {
 }
 
 func run() error {
-	if err := os.MkdirAll(printed, 0o755); err != nil {
+	for _, dir := range []string{printed, fetched} {
+		if err := os.MkdirAll(dir, 0o755); err != nil {
+			return err
+		}
+	}
+	browser, stop := newBrowser()
+	defer stop()
+	if err := made(browser); err != nil {
 		return err
 	}
-	paths, err := filepath.Glob(texts + "/*.md")
+	return fromPackages(browser)
+}
+
+// told prints a line of a list that is left out because what it quotes does not stand on
+// one page as it is quoted, such as words that are hyphenated there.
+func told(err error) { log.Print("left out: ", err) }
+
+// made prints our own documents and makes their set.
+func made(browser context.Context) error {
+	paths, err := filepath.Glob("train/documents/*.md")
 	if err != nil {
 		return err
 	}
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU)
-	allocator, stopAllocator := chromedp.NewExecAllocator(context.Background(), options...)
-	defer stopAllocator()
-	browser, stop := chromedp.NewContext(allocator)
-	defer stop()
 	var all bytes.Buffer
 	for _, path := range paths {
 		name := strings.TrimSuffix(filepath.Base(path), ".md")
 		pdf := filepath.Join(printed, name+".pdf")
-		if err := printTo(browser, path, pdf); err != nil {
+		if err := printMarkdown(browser, path, pdf); err != nil {
 			return fmt.Errorf("%s: %w", path, err)
 		}
-		set, err := questions(name, pdf)
+		set, err := questions("train/questions/made", name, pdf)
 		if err != nil {
 			return fmt.Errorf("%s: %w", name, err)
 		}
@@ -65,9 +71,31 @@ func run() error {
 	return os.WriteFile("train/questions/made.jsonl", all.Bytes(), 0o644)
 }
 
+// fromPackages fetches the manuals and makes their set.
+func fromPackages(browser context.Context) error {
+	all, err := manuals()
+	if err != nil {
+		return err
+	}
+	var sets bytes.Buffer
+	for i := range all {
+		m := &all[i]
+		if err := m.fetch(browser, fetched); err != nil {
+			return fmt.Errorf("%s: %w", m.name, err)
+		}
+		set, err := questions("train/questions/manuals", m.name, filepath.Join(fetched, m.name+".pdf"))
+		if err != nil {
+			return fmt.Errorf("%s: %w", m.name, err)
+		}
+		sets.Write(set)
+	}
+	log.Printf("%d manuals, %d questions", len(all), bytes.Count(sets.Bytes(), []byte("\n")))
+	return os.WriteFile("train/questions/manuals.jsonl", sets.Bytes(), 0o644)
+}
+
 // questions makes the set of one document, whose lines leave its name out of the evidence.
-func questions(name, pdf string) ([]byte, error) {
-	data, err := os.ReadFile(filepath.Join(lists, name+".txt"))
+func questions(dir, name, pdf string) ([]byte, error) {
+	data, err := os.ReadFile(filepath.Join(dir, name+".txt"))
 	if err != nil {
 		return nil, err
 	}
@@ -79,41 +107,6 @@ func questions(name, pdf string) ([]byte, error) {
 		}
 		named.WriteString(strings.Join(fields, " | ") + "\n")
 	}
-	list := questionset.List{Prefix: name + "-", Documents: map[string]string{name: pdf}, Closest: true}
+	list := questionset.List{Prefix: name + "-", Documents: map[string]string{name: pdf}, Closest: true, Skip: told}
 	return list.Set([]byte(named.String()))
-}
-
-const style = `@page { size: A4; margin: 24mm 22mm } body { font: 11.5pt/1.5 "Liberation Serif", serif; margin: 0 }
-h1, h2, th { font-family: "Liberation Sans", sans-serif } table { border-collapse: collapse; width: 100%; margin: 4mm 0 }
-th, td { border-bottom: .5pt solid #888; padding: 1.5mm 2mm; text-align: left; vertical-align: top } td:first-child { white-space: nowrap }`
-
-func printTo(browser context.Context, path, pdf string) error {
-	source, err := os.ReadFile(path)
-	if err != nil {
-		return err
-	}
-	var body bytes.Buffer
-	if err := goldmark.New(goldmark.WithExtensions(extension.Table)).Convert(source, &body); err != nil {
-		return err
-	}
-	title, _, _ := strings.Cut(strings.TrimPrefix(string(source), "# "), "\n")
-	file, err := os.CreateTemp("", "*.html")
-	if err != nil {
-		return err
-	}
-	defer os.Remove(file.Name())
-	fmt.Fprintf(file, "<!doctype html><meta charset=utf-8><title>%s</title><style>%s</style>%s", html.EscapeString(title), style, body.String())
-	if err := file.Close(); err != nil {
-		return err
-	}
-	tab, closeTab := chromedp.NewContext(browser)
-	defer closeTab()
-	if err := chromedp.Do(tab, chromedp.Navigate("file://"+file.Name())); err != nil {
-		return err
-	}
-	data, err := chromedp.Run(tab, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize()))
-	if err != nil {
-		return err
-	}
-	return os.WriteFile(pdf, data, 0o644)
 }
