@@ -3,7 +3,8 @@
 //
 //	go run ./train/candidates OUT.jsonl [GROUP…]
 //
-// The groups are made, manuals, known and demo; all if none is named. Each of documents is a collection of its own, kept in bench/cache/train.
+// The groups are made, manuals, known and demo, all if none is named. Each is a collection of
+// its own, kept in bench/cache/train.
 package main
 
 import (
