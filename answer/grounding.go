@@ -45,10 +45,27 @@ func grounded(sentence, evidence string, language text.Language, share float64) 
 		return false, "anything said"
 	case float64(held) < share*float64(content):
 		return false, "most of its words"
-	case denial.MatchString(sentence) != denial.MatchString(evidence):
+	case denies(sentence, language) != denies(evidence, language):
 		return false, polarity
 	}
 	return true, ""
+}
+
+// negations are the words that deny, which a language has few of.
+var negations = map[text.Language]string{
+	text.English: " no not never none nothing nobody nowhere neither nor cannot without ",
+	"fr":         " ne pas jamais aucun aucune rien personne sans ni ",
+	"de":         " nicht nie niemals kein keine keinen keiner keinem nichts niemand ohne ",
+}
+
+// denies tells whether a text has a word that denies.
+func denies(s string, language text.Language) bool {
+	for _, t := range text.Tokens(s) {
+		if strings.Contains(negations[language], " "+t.Word+" ") || strings.HasSuffix(t.Word, "n't") {
+			return true
+		}
+	}
+	return false
 }
 
 // isName tells whether a word is written as a name: with a capital, and not at

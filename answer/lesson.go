@@ -1,25 +1,32 @@
 package answer
 
 import (
+	"cmp"
+	"context"
 	"fmt"
-	"regexp"
 	"slices"
 	"strings"
 
+	"jardinet/encoder"
 	"jardinet/index"
 	"jardinet/passage"
-	"jardinet/rank"
 	"jardinet/text"
 )
 
 // A Lesson is a question to which somebody has shown where its answer stands. The same
-// question is answered from there, and so is one in much the same words, likely: that
-// whoever asks "when does the dustcart come?" means the collection of waste need not be
-// known twice.
+// question is answered from there, and so is one that means the same.
 type Lesson struct {
 	Question string
 	After    []string // earlier questions that it leans on
 	At       []Place  // any of which bears the answer
+}
+
+// asked is the lesson's question as it is read.
+func (l *Lesson) asked() string {
+	if len(l.After) == 0 {
+		return l.Question
+	}
+	return l.After[len(l.After)-1] + " " + l.Question
 }
 
 // A Place is a sentence of a passage of a document.
@@ -31,133 +38,100 @@ type Place struct {
 // Lessons are what a collection has been taught, made ready for comparing. They may be
 // used by many goroutines.
 type Lessons struct {
-	all   []learnt
-	words []lessonWord // of all of them
-	says  map[Place]said
+	all     []Lesson
+	vectors [][]float32
 }
 
-// Said is what stands in a place, under its headings.
-type said struct {
-	tokens   []text.Token
-	language text.Language
-	text     string // without its headings
-	headings string
-	sentence passage.Sentence
-}
-
-// A lessonWord is a word of a lesson, in the lesson's language.
-type lessonWord struct {
-	token    text.Token
-	language text.Language
-}
-
-// A learnt lesson is one as a question sees it.
-type learnt struct {
-	Lesson
-	text     string // standalone
-	folded   string
-	tokens   []text.Token
-	words    map[string]bool
-	numbered []int // its words among those of all
-	terms    []learntTerm
-	want     want
-	units    *regexp.Regexp
-	counted  string
-	language text.Language
-	names    []string
-	numbers  []string
-	literals []string
-}
-
-// A learntTerm is a word that a lesson is about.
-type learntTerm struct {
-	at    []int   // which of the tokens it is
-	worth float64 // of that of all
-}
+// SameMeaning is the cosine of two questions from which they are taken for one.
+const SameMeaning = 0.93
 
 // Learn makes lessons ready.
-func (a *Asker) Learn(lessons []Lesson) (*Lessons, error) {
-	says, err := a.said(lessons)
-	if err != nil {
-		return nil, err
-	}
-	out, seen := &Lessons{says: says}, map[lessonWord]int{}
+func (a *Answerer) Learn(ctx context.Context, lessons []Lesson) (*Lessons, error) {
+	out := &Lessons{all: lessons}
 	for _, l := range lessons {
-		q := a.analyse(l.Question, l.After)
-		folded := foldedQuestion(q.standalone)
-		soften(&q.query, folded)
-		a.Index.Prepare(&q.query)
-		one := learnt{
-			Lesson: l, text: q.standalone, folded: folded, tokens: text.Tokens(q.standalone), words: wordSet(q.standalone), want: q.want, units: q.units,
-			counted: q.counted, language: q.language, names: properNames(q.standalone, q.language), numbers: q.numbers, literals: rank.Literals(q.standalone),
-		}
-		if one.weigh(q.query.Terms); len(one.terms) > 0 {
-			out.number(&one, seen)
-			out.all = append(out.all, one)
-		}
-	}
-	return out, nil
-}
-
-// number notes the words of a lesson, given those noted before by their numbers.
-func (l *Lessons) number(one *learnt, seen map[lessonWord]int) {
-	for _, t := range one.tokens {
-		word := lessonWord{text.Token{Word: t.Word, Number: t.Number}, one.language}
-		n, ok := seen[word]
-		if !ok {
-			n = len(l.words)
-			seen[word], l.words = n, append(l.words, word)
-		}
-		one.numbered = append(one.numbered, n)
-	}
-}
-
-// weigh finds the terms of a lesson's question among its words.
-func (l *learnt) weigh(terms []index.Term) {
-	total := 0.0
-	for _, t := range terms {
-		total += t.IDF * t.Weight
-	}
-	for _, t := range terms {
-		one := learntTerm{worth: t.IDF * t.Weight / total}
-		for i, token := range l.tokens {
-			if token.Word == t.Word {
-				one.at = append(one.at, i)
-			}
-		}
-		if one.worth > 0 { // never where the total is nothing
-			l.terms = append(l.terms, one)
-		}
-	}
-}
-
-// said reads what stands in the places of lessons.
-func (a *Asker) said(lessons []Lesson) (map[Place]said, error) {
-	out, keys := map[Place]said{}, map[string]bool{}
-	for _, l := range lessons {
-		for _, at := range l.At {
-			out[at], keys[at.Key] = said{}, true
-		}
-	}
-	for key := range keys {
-		err := a.Index.Document(key, func(ordinal int, stored []byte) error {
-			p, err := passage.Decode(stored)
-			if err != nil {
-				return err
-			}
-			for n, s := range p.Sentences {
-				at := Place{key, ordinal, n}
-				if _, told := out[at]; told {
-					out[at] = said{text.Tokens(p.SectionPath() + "\n" + p.Text[s.Start:s.End]), p.Language, strings.Clone(p.Text[s.Start:s.End]), p.SectionPath(), s}
-				}
-			}
-			return nil
-		})
+		v, err := meanings(ctx, encoder.Query, text.Guess(l.asked(), a.language(l.asked())), []string{l.asked()})
 		if err != nil {
-			return nil, fmt.Errorf("answer: what lessons tell of in document %s: %w", key, err)
+			return nil, fmt.Errorf("answer: lesson %q: %w", l.Question, err)
 		}
+		out.vectors = append(out.vectors, v[0])
 	}
 	return out, nil
+}
+
+// alike is how much a lesson's question means what another does: 1 if their words are the
+// same. Questions with other numbers never are.
+func (l *Lessons) alike(i int, question string, vector []float32) float64 {
+	asked := l.all[i].asked()
+	if text.Normal(asked) == text.Normal(question) {
+		return 1
+	}
+	if !slices.Equal(numbersIn(asked), numbersIn(question)) {
+		return 0
+	}
+	return cosine(l.vectors[i], vector)
+}
+
+// A recalled lesson is one that means what was asked.
+type recalled struct {
+	lesson Lesson
+	alike  float64
+}
+
+// recall returns the places that lessons show for a question, and sees to it that they are
+// among the passages that are read.
+func (a *Answerer) recall(ctx context.Context, t *attempt) []Place {
+	l := a.Lessons
+	if l == nil || len(l.all) == 0 {
+		return nil
+	}
+	v, err := meanings(ctx, encoder.Query, text.Guess(t.question, t.search.Language), []string{t.question})
+	if err != nil {
+		return nil
+	}
+	for i := range l.all {
+		if alike := l.alike(i, t.question, v[0]); alike >= SameMeaning {
+			t.recalled = append(t.recalled, recalled{l.all[i], alike})
+		}
+	}
+	slices.SortStableFunc(t.recalled, func(x, y recalled) int { return cmp.Compare(y.alike, x.alike) })
+	for _, r := range t.recalled {
+		var out []Place
+		for _, at := range r.lesson.At {
+			if (a.Only == nil || a.Only(at.Key)) && a.bring(t.search, at) {
+				out = append(out, at)
+			}
+		}
+		if len(out) > 0 {
+			return out
+		}
+	}
+	return nil
+}
+
+// bring adds the passage of a place to what was found, if it is not there.
+func (a *Answerer) bring(s *Search, at Place) bool {
+	for _, c := range s.Candidates {
+		if c.DocumentID == at.Key && c.Ordinal == at.Ordinal {
+			return true
+		}
+	}
+	d, ok := a.Document(at.Key)
+	if !ok {
+		return false
+	}
+	there := false
+	err := a.Index.Document(at.Key, func(ordinal int, stored []byte) error {
+		if ordinal != at.Ordinal {
+			return nil
+		}
+		p, err := passage.Decode(stored)
+		if err == nil && at.Sentence < len(p.Sentences) {
+			there = true
+			s.Candidates = append(s.Candidates, Candidate{DocumentID: at.Key, Ordinal: ordinal, Document: d, Passage: p})
+		}
+		return err
+	})
+	return there && err == nil
 }
 
 // Without returns the lessons but those that some tell to leave out.
@@ -165,10 +139,10 @@ func (l *Lessons) Without(omit func(Lesson) bool) *Lessons {
 	if l == nil {
 		return nil
 	}
-	out := &Lessons{words: l.words, says: l.says}
-	for _, one := range l.all {
-		if !omit(one.Lesson) {
-			out.all = append(out.all, one)
+	out := &Lessons{}
+	for i, one := range l.all {
+		if !omit(one) {
+			out.all, out.vectors = append(out.all, one), append(out.vectors, l.vectors[i])
 		}
 	}
 	return out
@@ -199,8 +173,7 @@ func Locate(x *index.Index, key string, quotations []Quotation) ([][]Place, erro
 			return err
 		}
 		for n, s := range p.Sentences {
-			sentence := p.Text[s.Start:s.End]
-			words, whole := wordSet(sentence), " "+text.Normal(sentence)+" "
+			words, whole := wordSet(sentence(p, n)), " "+text.Normal(sentence(p, n))+" "
 			for i, q := range quotations {
 				if q.Page > 0 && !slices.ContainsFunc(s.Marks, func(m passage.Mark) bool { return m.Page == q.Page }) {
 					continue

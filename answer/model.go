@@ -28,13 +28,13 @@ Write short sentences. After each, give the number of the evidence that proves i
 If the evidence does not answer the question, write only: The documents do not say.
 Answer in the language of the question.`
 
-// write has the model word the answer that compose has chosen the evidence for.
-// Whatever the model does, what is left is borne out by the evidence; if it fails,
-// the answer stays as it was and a note says so.
-func (a *Asker) write(ctx context.Context, out *Answer, q *question, found []evidence, candidates []Candidate) {
-	m := a.Style.Model
-	given := a.forModel(out, found, candidates)
-	traced := &TracedModel{URL: m.URL, Model: m.Model, Messages: prompt(&a.Style, q, given), Dropped: []string{}}
+// write has the model word the answer from what was found. Whatever the model does, what is
+// left is supported by the evidence; if it fails, the answer stays as it was and a note
+// says so.
+func (a *Answerer) write(ctx context.Context, t *attempt) {
+	m, out := a.Style.Model, t.out
+	given := a.forModel(t)
+	traced := &TracedModel{URL: m.URL, Model: m.Model, Messages: prompt(&a.Style, t.question, given), Dropped: []string{}}
 	if out.Trace != nil {
 		out.Trace.Model = traced
 	}
@@ -49,7 +49,7 @@ func (a *Asker) write(ctx context.Context, out *Answer, q *question, found []evi
 	traced.Cost = m.Cost(usage)
 	out.Usage = usage
 	if err == nil {
-		err = a.adopt(out, q, said, given, traced)
+		err = a.adopt(t, said, given, traced)
 	}
 	if err != nil {
 		traced.Error = err.Error()
@@ -77,23 +77,26 @@ func brief(err error) string {
 	return "it cannot be reached"
 }
 
-// forModel returns the evidence that the model is given, within its budget: what
-// the program chose itself, then the next best sentences.
-func (a *Asker) forModel(out *Answer, found []evidence, candidates []Candidate) []Citation {
+// forModel returns the evidence that the model is given, within its budget: what is said
+// without it, then the runs of sentences of the next passages.
+func (a *Answerer) forModel(t *attempt) []Citation {
 	letters := int(orElse(float64(a.Style.Model.Prompt), promptTokens)) * lettersAToken
-	given := slices.Clone(out.Citations)
+	given := slices.Clone(t.out.Citations)
 	for _, c := range given {
 		letters -= len(c.Quote)
 	}
-	for _, e := range found {
-		c := candidates[e.candidate]
-		if len(given) >= mostStatements || slices.ContainsFunc(given, func(g Citation) bool { return g.Quote == e.text }) {
-			continue
+	for _, f := range t.found {
+		c := &t.search.Candidates[f.candidate]
+		for i := f.first; i <= f.last; i++ {
+			at := citation(c, i)
+			if len(given) >= mostStatements || slices.ContainsFunc(given, func(g Citation) bool { return g.Quote == at.Quote }) {
+				continue
+			}
+			if letters -= len(at.Quote); letters < 0 {
+				break
+			}
+			given = append(given, at)
 		}
-		if letters -= len(e.text); letters < 0 {
-			break
-		}
-		given = append(given, citation(e, c))
 	}
 	for i := range given {
 		given[i].Number = i + 1
@@ -102,7 +105,7 @@ func (a *Asker) forModel(out *Answer, found []evidence, candidates []Candidate) 
 }
 
 // prompt builds the messages for the model.
-func prompt(style *Style, q *question, given []Citation) []modelapi.Message {
+func prompt(style *Style, question string, given []Citation) []modelapi.Message {
 	system := instructions
 	if style.Note != "" {
 		system += "\nThe organisation wishes: " + style.Note
@@ -112,18 +115,19 @@ func prompt(style *Style, q *question, given []Citation) []modelapi.Message {
 	for _, c := range given {
 		fmt.Fprintf(&user, "[%d] (%s, page %d) %s\n", c.Number, c.Document, c.Page, strings.ReplaceAll(c.Quote, "\n", " "))
 	}
-	user.WriteString("\nQuestion: " + q.standalone + "\n")
+	user.WriteString("\nQuestion: " + question + "\n")
 	return []modelapi.Message{{Role: "system", Content: system}, {Role: "user", Content: user.String()}}
 }
 
 var (
 	mark          = regexp.MustCompile(`\s*\[(\d+)\]`)
-	errUngrounded = errors.New("nothing that it said is borne out by the documents")
+	errUngrounded = errors.New("nothing that it said is supported by the documents")
 )
 
 // adopt takes over what a model said, sentence by sentence, as far as the
 // evidence that it names bears it.
-func (a *Asker) adopt(out *Answer, q *question, said string, given []Citation, traced *TracedModel) error {
+func (a *Answerer) adopt(t *attempt, said string, given []Citation, traced *TracedModel) error {
+	out := t.out
 	if strings.Contains(strings.ToLower(said), "documents do not say") {
 		out.Note = "The outside model found no answer in the evidence; these statements are the nearest."
 		out.State = Partial
@@ -140,7 +144,7 @@ func (a *Asker) adopt(out *Answer, q *question, said string, given []Citation, t
 		why := "a citation"
 		if len(numbers) > 0 {
 			var ok bool
-			if ok, why = grounded(plain, quotes(given, numbers), q.language, enoughWords); ok {
+			if ok, why = grounded(plain, quotes(given, numbers), t.search.Language, enoughWords); ok {
 				why = ""
 			}
 		}
@@ -160,7 +164,8 @@ func (a *Asker) adopt(out *Answer, q *question, said string, given []Citation, t
 		return errUngrounded
 	}
 	out.Statements, out.Citations = statements, used
-	out.Text = joinStatements(out)
+	out.Short, out.Verdict, out.List = "", "", false
+	out.Text = joined(out)
 	return nil
 }
 

@@ -12,8 +12,8 @@ import (
 	"jardinet/simulated"
 )
 
-// withModel returns an asker whose answers a stand-in writes.
-func withModel(t *testing.T, mode simulated.Mode) (*Asker, *simulated.Server) {
+// withModel returns an answerer whose answers a stand-in writes.
+func withModel(t *testing.T, mode simulated.Mode) (*Answerer, *simulated.Server) {
 	t.Helper()
 	s, err := simulated.New(mode)
 	if err != nil {
@@ -21,8 +21,8 @@ func withModel(t *testing.T, mode simulated.Mode) (*Asker, *simulated.Server) {
 	}
 	server := httptest.NewServer(s)
 	t.Cleanup(server.Close)
-	a := asker(t)
-	a.Trace = true
+	a := answerer(t)
+	a.Trace, a.Style.Certain = true, 0.01
 	a.Style.Model = &Model{Server: modelapi.Server{URL: server.URL + "/v1", Model: "stand-in"}}
 	return a, s
 }
@@ -71,7 +71,9 @@ func TestModelThatBehaves(t *testing.T) {
 }
 
 func TestModelsThatDoNot(t *testing.T) {
-	without, err := asker(t).Ask(t.Context(), coldQuestion, nil)
+	unaided := answerer(t)
+	unaided.Style.Certain = 0.01
+	without, err := unaided.Ask(t.Context(), coldQuestion, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -139,6 +141,7 @@ func TestBusyModelIsAskedAgain(t *testing.T) {
 
 func TestModelIsNotAskedWhatTheDocumentsLack(t *testing.T) {
 	a, s := withModel(t, simulated.Good)
+	a.Style.Certain = 1
 	out, err := a.Ask(t.Context(), "Where do the tigers live?", nil)
 	if err != nil || out.State != NotFound || s.Requests.Load() != 0 {
 		t.Errorf("state %s after %d requests, error %v", out.State, s.Requests.Load(), err)
@@ -166,12 +169,13 @@ func TestGrounded(t *testing.T) {
 }
 
 func TestStyle(t *testing.T) {
-	a := asker(t)
+	a := answerer(t)
+	a.Style.Certain = 0.01
 	plain, err := a.Ask(t.Context(), coldQuestion, nil)
 	if err != nil {
 		t.Fatal(err)
 	}
-	a.Style = Style{Statements: 1, Add: "Ask the keeper in doubt."}
+	a.Style = Style{Certain: 0.01, Statements: 1, Add: "Ask the keeper in doubt."}
 	out, err := a.Ask(t.Context(), coldQuestion, nil)
 	if err != nil {
 		t.Fatal(err)
@@ -179,7 +183,7 @@ func TestStyle(t *testing.T) {
 	if len(out.Statements) != 1 || out.Added != "Ask the keeper in doubt." || !strings.HasSuffix(out.Text, out.Added) {
 		t.Errorf("styled %+v", out)
 	}
-	a.Style = Style{LeaveOut: []string{plain.Statements[0].Text[:20]}}
+	a.Style = Style{Certain: 0.01, LeaveOut: []string{plain.Statements[0].Text[:20]}}
 	if out, err = a.Ask(t.Context(), coldQuestion, nil); err != nil {
 		t.Fatal(err)
 	}
@@ -199,7 +203,7 @@ func TestStyle(t *testing.T) {
 }
 
 func TestOnlySomeDocuments(t *testing.T) {
-	a := asker(t)
+	a := answerer(t)
 	a.Only = func(key string) bool { return key == "visiteurs.pdf" }
 	out, err := a.Ask(t.Context(), coldQuestion, nil)
 	if err != nil {

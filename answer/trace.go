@@ -8,15 +8,14 @@ import (
 
 // A Trace tells how an answer came about.
 type Trace struct {
-	Standalone string             `json:"standalone"` // the question as understood in its conversation
-	Kind       string             `json:"kind"`       // of answer that was asked for
+	Standalone string             `json:"standalone"` // the question as it was read
 	Terms      []TracedTerm       `json:"terms"`
-	Corrected  []index.Correction `json:"corrected"` // typos
-	Candidates []TracedCandidate  `json:"candidates"`
-	Lessons    []TracedLesson     `json:"lessons"`  // that had a say, the likest first
-	Evidence   []TracedEvidence   `json:"evidence"` // the best sentences, the best first
-	Signals    map[string]float64 `json:"signals"`  // that the confidence is made of
-	From       float64            `json:"from"`     // confidence from which an answer is given
+	Corrected  []index.Correction `json:"corrected"`  // typos
+	Candidates []TracedCandidate  `json:"candidates"` // in the order of retrieval
+	Lessons    []TracedLesson     `json:"lessons"`    // that mean the same, the likest first
+	Findings   []TracedFinding    `json:"findings"`   // what was read in them, the best first
+	Signals    map[string]float64 `json:"signals"`    // that the confidence is made of
+	From       float64            `json:"from"`       // confidence from which an answer is given
 	Model      *TracedModel       `json:"model,omitempty"`
 }
 
@@ -25,11 +24,11 @@ type TracedTerm struct {
 	Word     string   `json:"word"`
 	Passages int      `json:"passages"` // that have it
 	IDF      float64  `json:"idf"`
-	Weight   float64  `json:"weight"` // less than 1 if taken over from an earlier question
-	Like     []string `json:"like"`   // stems that will do as well
+	Weight   float64  `json:"weight"`
+	Like     []string `json:"like"` // stems that will do as well
 }
 
-// A TracedCandidate is a passage that was looked at.
+// A TracedCandidate is a passage that was read.
 type TracedCandidate struct {
 	Document string        `json:"document"`
 	Page     int           `json:"page"`
@@ -38,23 +37,25 @@ type TracedCandidate struct {
 	Parts    rank.Features `json:"parts"` // what each feature added to the score
 }
 
-// A TracedLesson is one that the question is like.
+// A TracedLesson is one that means what was asked.
 type TracedLesson struct {
 	Question string  `json:"question"`
-	Likely   float64 `json:"likely"` // the probability that its evidence answers here too
+	Alike    float64 `json:"alike"` // cosine
 }
 
-// A TracedEvidence is a sentence that was weighed.
-type TracedEvidence struct {
-	Text      string  `json:"text"`
+// A TracedFinding is what the reader found in a passage.
+type TracedFinding struct {
+	Text      string  `json:"text"`  // the sentence that proves
+	Words     string  `json:"words"` // in it, that answer
 	Document  string  `json:"document"`
 	Page      int     `json:"page"`
 	Candidate int     `json:"candidate"` // from 1
-	Score     float64 `json:"score"`     // how likely it is against the best
-	Coverage  float64 `json:"coverage"`
-	Inside    float64 `json:"inside"`
-	Fits      bool    `json:"fits"` // holds the kind of thing that was asked for
-	Chosen    bool    `json:"chosen"`
+	Score     float64 `json:"score"`     // by which findings are ordered
+	Relevance float64 `json:"relevance"` // the reader's, a logit against "none answers"
+	Evidence  float64 `json:"evidence"`  // probability that this sentence proves
+	Sure      float64 `json:"sure"`      // probability of the words
+	Older     bool    `json:"older"`     // a newer edition replaces it
+	Missing   float64 `json:"missing"`   // share of the question's numbers that it lacks
 }
 
 // A TracedModel is what passed between the program and an outside model.
@@ -69,67 +70,41 @@ type TracedModel struct {
 	Error    string             `json:"error,omitempty"`
 }
 
-// Bounds on what a trace lists.
-const (
-	tracedCandidates = 10
-	tracedEvidence   = 12
-)
-
-// kindNames are the kinds of answers by their wants.
-var kindNames = [...]string{"sentence", "quantity", "date", "person", "place", "yes or no", "steps", "reason", "list", "value"}
-
 // trace writes down what was done for an answer.
-func trace(out *Answer, q *question, s *Search, recalled *recollection, found []evidence) *Trace {
-	t := &Trace{
-		Standalone: q.standalone, Kind: kindNames[q.want], From: out.from, Signals: map[string]float64{},
-		Terms: []TracedTerm{}, Corrected: []index.Correction{}, Candidates: []TracedCandidate{}, Lessons: []TracedLesson{}, Evidence: []TracedEvidence{},
+func trace(t *attempt) *Trace {
+	out := &Trace{
+		Standalone: t.question, From: calibrated().From, Signals: map[string]float64{},
+		Terms: []TracedTerm{}, Corrected: []index.Correction{}, Candidates: []TracedCandidate{}, Lessons: []TracedLesson{}, Findings: []TracedFinding{},
 	}
-	t.Corrected = append(t.Corrected, s.Query.Corrected...)
-	for _, term := range s.Query.Terms {
+	out.Corrected = append(out.Corrected, t.search.Query.Corrected...)
+	for _, term := range t.search.Query.Terms {
 		traced := TracedTerm{Word: term.Word, Passages: term.Frequency, IDF: term.IDF, Weight: term.Weight, Like: []string{}}
 		for _, a := range term.Expansions {
 			traced.Like = append(traced.Like, a.Form)
 		}
-		t.Terms = append(t.Terms, traced)
+		out.Terms = append(out.Terms, traced)
 	}
-	for i, v := range out.Signals.Vector() {
-		t.Signals[SignalNames[i]] = v
+	for i, v := range t.out.Signals.Vector() {
+		out.Signals[SignalNames[i]] = v
 	}
-	for _, c := range s.Candidates[:min(len(s.Candidates), tracedCandidates)] {
-		t.Candidates = append(t.Candidates, TracedCandidate{c.Document.Name, firstPage(c), append([]string{}, c.Passage.Section...), c.Score, c.Features.Times(&s.Weights)})
+	for i := range t.search.Candidates {
+		c := &t.search.Candidates[i]
+		at := TracedCandidate{Document: c.Document.Name, Section: append([]string{}, c.Passage.Section...), Score: c.Score, Parts: c.Features.Times(&t.search.Weights)}
+		if pages := c.Passage.Pages(); len(pages) > 0 {
+			at.Page = pages[0]
+		}
+		out.Candidates = append(out.Candidates, at)
 	}
-	for _, r := range recalled.heeded() {
-		t.Lessons = append(t.Lessons, TracedLesson{r.Question, r.Likely})
+	for _, r := range t.recalled {
+		out.Lessons = append(out.Lessons, TracedLesson{r.lesson.asked(), r.alike})
 	}
-	for _, e := range found[:min(len(found), tracedEvidence)] {
-		c := s.Candidates[e.candidate]
-		t.Evidence = append(t.Evidence, TracedEvidence{
-			e.text, c.Document.Name, pageOf(c, e.sentence), e.candidate + 1, better(e.score, found[0].score), e.coverage, e.features.Inside, e.fits, out.chose(e.text),
+	for _, f := range t.found {
+		c := &t.search.Candidates[f.candidate]
+		at := citation(c, f.best)
+		out.Findings = append(out.Findings, TracedFinding{
+			Text: at.Quote, Words: c.Passage.Text[f.from:f.to], Document: c.Document.Name, Page: at.Page, Candidate: f.candidate + 1,
+			Score: f.score, Relevance: f.reading.Relevance, Evidence: f.reading.Evidence[f.best], Sure: f.sure, Older: f.older, Missing: f.missing,
 		})
 	}
-	return t
-}
-
-// chose tells whether a sentence is among the statements.
-func (a *Answer) chose(text string) bool {
-	for _, c := range a.Citations {
-		if c.Quote == text {
-			return true
-		}
-	}
-	return false
-}
-
-func firstPage(c Candidate) int {
-	if pages := c.Passage.Pages(); len(pages) > 0 {
-		return pages[0]
-	}
-	return 0
-}
-
-func pageOf(c Candidate, sentence int) int {
-	if marks := c.Passage.Sentences[sentence].Marks; len(marks) > 0 {
-		return marks[0].Page
-	}
-	return firstPage(c)
+	return out
 }

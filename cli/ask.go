@@ -68,18 +68,20 @@ func (p *program) printAnswer(a *answer.Answer) {
 			p.printf("%s\n", wrap("Not in the nearest passages: "+strings.Join(a.Missing, ", ")+".", "", "", columns))
 		}
 		for i, n := range a.Nearest {
-			if i == 0 {
-				p.printf("\nNearest passages:\n")
+			switch {
+			case i == 0 && a.Maybe:
+				p.printf("\nThis may be it:\n")
+			case i == 0:
+				p.printf("\nWhat comes closest:\n")
+			case i == 1 && a.Maybe:
+				p.printf("\nElsewhere:\n")
 			}
 			p.printf("  %s\n", p.paint(faint, place(n.Document, n.Page, n.Label, n.Section)))
-			p.printf("%s\n", wrap(clip(strings.ReplaceAll(n.Text, "\n", " "), 240), "    ", "    ", columns))
+			p.printf("%s\n", wrap(closest(&n), "    ", "    ", columns))
 		}
 		return
 	}
 	if len(a.Parts) > 0 {
-		if a.Verdict != "" {
-			p.printf("%s\n\n", p.paint(bold, a.Verdict))
-		}
 		p.printParts(a)
 	} else {
 		if a.Short != "" {
@@ -89,29 +91,32 @@ func (p *program) printAnswer(a *answer.Answer) {
 			p.printStatement(s)
 		}
 	}
-	if a.State == answer.Partial && len(a.Missing) > 0 && len(a.Parts) == 0 {
-		p.printf("\n%s\n", wrap("The documents support only part of this question; they say nothing about: "+strings.Join(a.Missing, ", ")+".", "", "", columns))
-	}
 	p.printf("\n")
 	for _, c := range a.Citations {
 		p.printf("%s %s\n", p.paint(ochre, fmt.Sprintf("[%d]", c.Number)), place(c.Document, c.Page, c.Label, c.Section))
 	}
 }
 
+// closest returns the sentences of a passage that come closest to answering.
+func closest(n *answer.Nearest) string {
+	var out []string
+	for _, l := range n.Sentences {
+		if l.Closest {
+			out = append(out, strings.ReplaceAll(l.Text, "\n", " "))
+		}
+	}
+	return clip(strings.Join(out, " "), 300)
+}
+
 // printParts prints the answers to several questions, one after the other.
 func (p *program) printParts(a *answer.Answer) {
-	columns, _ := width(p.out)
 	for i, part := range a.Parts {
 		if i > 0 {
 			p.printf("\n")
 		}
-		switch {
-		case part.Premise:
-			p.printf("%s\n", wrap("The documents do not say that "+part.Question+".", "", "", columns))
-		case part.State == answer.NotFound:
-			p.printf("%s\n  The documents do not say.\n", p.paint(faint, part.Question))
-		default:
-			p.printf("%s\n", p.paint(faint, part.Question))
+		p.printf("%s\n", p.paint(faint, part.Question))
+		if part.State == answer.NotFound {
+			p.printf("  The documents do not say.\n")
 		}
 		if part.Short != "" {
 			p.printf("%s\n", p.paint(bold, part.Short))
@@ -140,6 +145,9 @@ func (p *program) printStatement(s answer.Statement) {
 // printAside shows what belongs to an answer and is none.
 func (p *program) printAside(a *answer.Answer) {
 	columns, _ := width(p.out)
+	if a.Taught {
+		p.printf("\n%s\n", p.paint(faint, "Somebody has shown where this stands."))
+	}
 	if a.Added != "" {
 		p.printf("\n%s\n", wrap(a.Added, "", "", columns))
 	}

@@ -146,7 +146,7 @@ func TestMeasureAndMeasurements(t *testing.T) {
 	set := filepath.Join(t.TempDir(), "set.csv")
 	os.WriteFile(set, []byte("id,question,accept,evidence,tags\na,How long may seed stay out of the cold store?,four hours,seed-vault-manual.pdf:4,lookup\n"), 0o644)
 	out, _ := run(t, 0, "measure", set, "--rows")
-	contains(t, "measure", out, "answers accepted", "1.000", "lookup", "total", "right")
+	contains(t, "measure", out, "right, page cited", "1.000", "lookup", "total", "right")
 	var m measure.Measurement
 	runJSON(t, &m, "measure", set)
 	out, _ = run(t, 0, "measurements")

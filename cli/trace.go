@@ -14,7 +14,7 @@ import (
 func (p *program) printTrace(a *answer.Answer, t *answer.Trace) {
 	columns, _ := width(p.out)
 	p.printf("\n%s\n", p.paint(bold, "How it came about"))
-	p.printf("%s\n", wrap(fmt.Sprintf("Understood as: %s (asks for: %s)", t.Standalone, t.Kind), "", "  ", columns))
+	p.printf("%s\n", wrap("Read as: "+t.Standalone, "", "  ", columns))
 	for _, c := range t.Corrected {
 		p.printf("%s\n", wrap(fmt.Sprintf("Taken for a misspelling: %s, of %s…", c.Word, c.Form), "", "  ", columns))
 	}
@@ -34,22 +34,19 @@ func (p *program) printTrace(a *answer.Answer, t *answer.Trace) {
 		p.printf("\nLessons\n")
 	}
 	for _, l := range t.Lessons {
-		p.printf("  %5.3f  %s\n", l.Likely, clip(l.Question, 100))
+		p.printf("  %5.3f  %s\n", l.Alike, clip(l.Question, 100))
 	}
-	p.printf("\nEvidence\n")
-	for _, e := range t.Evidence {
-		chosen := " "
-		if e.Chosen {
-			chosen = "*"
-		}
-		p.printf("%s %5.3f  covers %.2f, itself %.2f, passage %d: %s\n", chosen, e.Score, e.Coverage, e.Inside, e.Candidate, clip(strings.ReplaceAll(e.Text, "\n", " "), 100))
+	p.printf("\nWhat was read in them, the best first\n")
+	for _, f := range t.Findings {
+		p.printf("%6.2f  relevance %+.1f, proves %.2f, words %.2f, passage %d: %s\n", f.Score, f.Relevance, f.Evidence, f.Sure, f.Candidate, clip(strings.ReplaceAll(f.Text, "\n", " "), 100))
+		p.printf("        %s\n", p.paint(faint, "\u201c"+clip(strings.ReplaceAll(f.Words, "\n", " "), 100)+"\u201d"))
 	}
 	p.printf("\nConfidence %.2f; answered from %.2f on. Signals:", a.Confidence, t.From)
 	for _, name := range slices.Sorted(maps.Keys(t.Signals)) {
 		p.printf(" %s %.2f", name, t.Signals[name])
 	}
-	p.printf("\nMilliseconds: analysis %.1f, search %.1f, evidence %.1f, composing %.1f, all %.1f\n",
-		a.Timing.Analysis, a.Timing.Search, a.Timing.Evidence, a.Timing.Composing, a.Timing.Total)
+	p.printf("\nMilliseconds: search %.1f, reading %.1f, composing %.1f, all %.1f\n",
+		a.Timing.Search, a.Timing.Reading, a.Timing.Composing, a.Timing.Total)
 	if t.Model != nil {
 		p.printModel(t.Model)
 	}

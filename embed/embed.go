@@ -89,3 +89,9 @@ func Texts(ctx context.Context, role encoder.Role, texts ...Text) ([][]float32, 
 	}
 	return out, nil
 }
+
+// Knows tells whether an encoder has a word as one piece: then it is a common word of the
+// language, and spelt right.
+func Knows(word string, language text.Language) bool {
+	return len(Model(language).Pieces(word, 2)) == 1
+}

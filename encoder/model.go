@@ -26,6 +26,7 @@ type Model struct {
 	norm      layerNorm
 	layers    []layer
 	project   *linear // what is done to a text's vector in the end; nil for nothing
+	heads     map[string]*Head
 	kernels   *kernels
 	spaces    sync.Pool
 }
@@ -76,6 +77,9 @@ type header struct {
 	MostTokens int    `json:"most_tokens"`
 	Query      string `json:"query"`   // put before a question
 	Passage    string `json:"passage"` // put before a passage
+
+	// Outputs are heads: maps of a token's row to so many numbers, by their names.
+	Outputs map[string]int `json:"outputs,omitempty"`
 
 	Tensors []struct {
 		Name   string `json:"name"`
@@ -241,6 +245,18 @@ func (f *file) load(m *Model) {
 	if f.tensors["project.f32"] != nil {
 		l := f.linear("project", h.Hidden, h.Hidden)
 		m.project = &l
+	}
+	m.heads = map[string]*Head{}
+	for name, wanted := range h.Outputs {
+		if wanted < 1 || wanted > maxWidth {
+			f.problems = append(f.problems, fmt.Errorf("head %s gives %d numbers", name, wanted))
+			continue
+		}
+		l := f.linear("head."+name, h.Hidden, (wanted+panel-1)/panel*panel)
+		if l.f32 == nil {
+			f.problems = append(f.problems, fmt.Errorf("head %s is not of float32", name))
+		}
+		m.heads[name] = &Head{l, wanted}
 	}
 }
 

@@ -14,11 +14,12 @@ const (
 	Recall10    = "page recall@10"
 	MRR10       = "MRR@10"
 	NDCG10      = "nDCG@10"
-	Accepted    = "answers accepted"
-	Proved      = "accepted, page cited"
+	Accepted    = "short answer right"
+	Proved      = "right, page cited"
 	Precision   = "citations that prove"
 	RefusedWell = "refusals right"
 	RefusedBad  = "refusals wrong"
+	WrongGiven  = "wrong of those given"
 )
 
 // figures computes every figure for which there are questions.
@@ -57,6 +58,10 @@ func figures(records []Record) []Figure {
 		}},
 		{RefusedWell, func(r Record) (float64, float64) { return truth(r.State == "not_found"), 1 - can(r) }},
 		{RefusedBad, func(r Record) (float64, float64) { return truth(r.State == "not_found"), can(r) }},
+		{WrongGiven, func(r Record) (float64, float64) {
+			proven := r.Cited || len(r.question.Evidence) == 0
+			return truth(r.Outcome != Right || !proven), truth(r.State != "not_found" && r.Outcome != Unjudged)
+		}},
 	}
 	var out []Figure
 	for _, kind := range kinds {
@@ -161,9 +166,8 @@ func stages(records []Record) []Stage {
 		name string
 		of   func(Record) float64
 	}{
-		{"analysis", func(r Record) float64 { return r.Timing.Analysis }},
 		{"search", func(r Record) float64 { return r.Timing.Search }},
-		{"evidence", func(r Record) float64 { return r.Timing.Evidence }},
+		{"reading", func(r Record) float64 { return r.Timing.Reading }},
 		{"composing", func(r Record) float64 { return r.Timing.Composing }},
 		{"total", func(r Record) float64 { return r.Timing.Total }},
 	}

@@ -11,10 +11,10 @@ import (
 
 // Lessons makes lessons of questions with quotations of their evidence, and tells of
 // each question, in the same order, why it cannot be one now; nil for those that can.
-func Lessons(asker *answer.Asker, questions []Question) ([]answer.Lesson, []error, error) {
+func Lessons(answerer *answer.Answerer, questions []Question) ([]answer.Lesson, []error, error) {
 	keys := map[string]string{}
-	for _, key := range asker.Index.Keys() {
-		if d, ok := asker.Document(key); ok {
+	for _, key := range answerer.Index.Keys() {
+		if d, ok := answerer.Document(key); ok {
 			keys[d.Name] = key
 		}
 	}
@@ -34,7 +34,7 @@ func Lessons(asker *answer.Asker, questions []Question) ([]answer.Lesson, []erro
 		if keys[document] == "" {
 			continue
 		}
-		found, err := answer.Locate(asker.Index, keys[document], all)
+		found, err := answer.Locate(answerer.Index, keys[document], all)
 		if err != nil {
 			return nil, nil, fmt.Errorf("measure: %s: %w", document, err)
 		}
@@ -68,13 +68,13 @@ func unlearnable(q *Question, keys map[string]string) error {
 	return fmt.Errorf("%q does not stand on page %d of %s", places[0].Quote, places[0].Page, places[0].Document)
 }
 
-// Untaught returns what gives, for each question, the asker without lessons in the same
+// Untaught returns what gives, for each question, the answerer without lessons in the same
 // words: that what was shown is known again proves nothing.
-func Untaught(asker *answer.Asker) func(q *Question) *answer.Asker {
+func Untaught(answerer *answer.Answerer) func(q *Question) *answer.Answerer {
 	substances := map[string]string{} // of the lessons' questions
-	return func(q *Question) *answer.Asker {
-		out, same := *asker, Substance(q.Question)
-		out.Lessons = asker.Lessons.Without(func(l answer.Lesson) bool {
+	return func(q *Question) *answer.Answerer {
+		out, same := *answerer, Substance(q.Question)
+		out.Lessons = answerer.Lessons.Without(func(l answer.Lesson) bool {
 			if _, ok := substances[l.Question]; !ok {
 				substances[l.Question] = Substance(l.Question)
 			}

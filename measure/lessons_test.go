@@ -9,11 +9,10 @@ import (
 	"jardinet/layout"
 	"jardinet/passage"
 	ranking "jardinet/rank"
-	"jardinet/wording"
 )
 
 // vault answers from two sentences of one document.
-func vault(t *testing.T) *answer.Asker {
+func vault(t *testing.T) *answer.Answerer {
 	t.Helper()
 	x, err := index.Open(t.TempDir(), index.Space{})
 	if err != nil {
@@ -30,7 +29,7 @@ func vault(t *testing.T) *answer.Asker {
 	if err := x.Apply([]index.Document{{Key: "id", Passages: []index.Passage{{Heading: "9 Records", Body: p.Text, Language: "en", Stored: stored}}}}, nil); err != nil {
 		t.Fatal(err)
 	}
-	return &answer.Asker{Index: x, Rank: ranking.New(), Wording: wording.New(), Document: func(key string) (answer.Document, bool) {
+	return &answer.Answerer{Index: x, Rank: ranking.New(), Document: func(key string) (answer.Document, bool) {
 		return answer.Document{Name: "vault.pdf", Title: "Vault"}, key == "id"
 	}}
 }
@@ -68,7 +67,7 @@ func TestLessonsOfQuestions(t *testing.T) {
 }
 
 // TestWhatWasTaughtIsAskedUntaught measures a question that was taught in the same
-// words, and one that is only like it.
+// words, and one that means the same in other words.
 func TestWhatWasTaughtIsAskedUntaught(t *testing.T) {
 	a := vault(t)
 	const question = "How soon are small tickets thrown into the rubbish?"
@@ -76,12 +75,12 @@ func TestWhatWasTaughtIsAskedUntaught(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if a.Lessons, err = a.Learn(lessons); err != nil {
+	if a.Lessons, err = a.Learn(t.Context(), lessons); err != nil {
 		t.Fatal(err)
 	}
 	set := &Set{Questions: []Question{
 		shown("Small tickets: how soon are they thrown into the rubbish?", "vault.pdf", 4, ""),
-		shown("How soon are the small tickets thrown into our rubbish bin?", "vault.pdf", 4, ""),
+		shown("How soon are small tickets thrown away into the rubbish?", "vault.pdf", 4, ""),
 	}}
 	m, err := Run(t.Context(), a, set, nil)
 	if err != nil {
@@ -91,7 +90,7 @@ func TestWhatWasTaughtIsAskedUntaught(t *testing.T) {
 		t.Errorf("the outcomes are %s and %s", m.Records[0].Outcome, m.Records[1].Outcome)
 	}
 	if a.Lessons == nil {
-		t.Error("the asker has lost its lessons")
+		t.Error("the answerer has lost its lessons")
 	}
 }
 

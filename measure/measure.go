@@ -5,7 +5,8 @@
 // asks whether the first k passages hold a page (or all the pages) that proves
 // the answer; the reciprocal rank asks how early. Answers are judged by whether
 // they contain an accepted wording, citations by whether they point to a page
-// that proves. Each figure has a 95 % interval from the bootstrap over
+// that proves. What is judged is the short answer, not all that is said with it: at most
+// forty words, unless steps or a list were asked for. Each figure has a 95 % interval from the bootstrap over
 // questions (Efron, 1979), seeded so that the same run gives the same interval.
 package measure
 
@@ -13,6 +14,7 @@ import (
 	"context"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"jardinet/answer"
@@ -21,8 +23,8 @@ import (
 
 // Outcomes of a question.
 const (
-	Right         = "right"    // accepted wording, or a refusal where one is due
-	Wrong         = "wrong"    // an answer without an accepted wording
+	Right         = "right"    // a short answer with an accepted wording, or a refusal where one is due
+	Wrong         = "wrong"    // a short answer without an accepted wording
 	Refused       = "refused"  // nothing found although the documents have it
 	Invented      = "invented" // an answer where the documents have none
 	Unjudged      = "unjudged" // answered, and the set says nothing to accept
@@ -108,9 +110,9 @@ type Measurement struct {
 
 // Run asks every question of the set. progress, if not nil, is told how many
 // are done.
-func Run(ctx context.Context, asker *answer.Asker, set *Set, progress func(done int)) (*Measurement, error) {
+func Run(ctx context.Context, answerer *answer.Answerer, set *Set, progress func(done int)) (*Measurement, error) {
 	m := &Measurement{Set: SetInfo{set.Name, set.SHA256, len(set.Questions)}, ByTag: map[string][]Figure{}}
-	untaught := Untaught(asker)
+	untaught := Untaught(answerer)
 	for i := range set.Questions {
 		q := &set.Questions[i]
 		given, err := untaught(q).Ask(ctx, q.Question, q.After)
@@ -166,7 +168,7 @@ func Retrieval(set *Set, find func(question string) ([]Retrieved, error)) (*Meas
 // judge compares an answer with what the question expects.
 func judge(q *Question, given *answer.Answer) Record {
 	r := Record{
-		ID: q.ID, Question: q.Question, Tags: append([]string{}, q.Tags...), Expected: q.Answer, Answer: given.Text,
+		ID: q.ID, Question: q.Question, Tags: append([]string{}, q.Tags...), Expected: q.Answer, Answer: given.Headline(),
 		State: given.State, Confidence: given.Confidence, Signals: given.Signals, Citations: given.Citations, Timing: given.Timing,
 		Retrieved: []Retrieved{}, question: q,
 	}
@@ -196,7 +198,7 @@ func outcome(q *Question, given *answer.Answer) string {
 	case len(q.Accept) == 0:
 		return Unjudged
 	}
-	if q.Accepts(given.Text) {
+	if words := given.Headline(); q.Accepts(words) && (given.List || len(given.Parts) > 0 || len(strings.Fields(words)) <= answer.MostHeadline) {
 		return Right
 	}
 	return Wrong

@@ -92,9 +92,11 @@ func TestJudge(t *testing.T) {
 		proving int
 	}{
 		{"right", Question{Accept: []string{"4 hours"}, Evidence: []Evidence{page("m.pdf", 2)}},
-			answer.Answer{State: answer.Answered, Text: "Four hours.", Citations: []answer.Citation{citation("m.pdf", 2), citation("m.pdf", 9)}}, Right, true, 1},
+			answer.Answer{State: answer.Answered, Short: "Four hours", Citations: []answer.Citation{citation("m.pdf", 2), citation("m.pdf", 9)}}, Right, true, 1},
 		{"wrong", Question{Accept: []string{"4 hours"}, Evidence: []Evidence{page("m.pdf", 2)}},
-			answer.Answer{State: answer.Answered, Text: "14 hours", Citations: []answer.Citation{citation("n.pdf", 2)}}, Wrong, false, 0},
+			answer.Answer{State: answer.Answered, Short: "14 hours", Citations: []answer.Citation{citation("n.pdf", 2)}}, Wrong, false, 0},
+		{"right only further down", Question{Accept: []string{"4 hours"}}, answer.Answer{State: answer.Answered, Short: "14 hours", Text: "14 hours, not 4 hours"}, Wrong, false, 0},
+		{"a paragraph", Question{Accept: []string{"4 hours"}}, answer.Answer{State: answer.Answered, Statements: []answer.Statement{{Text: strings.Repeat("word ", 40) + "four hours"}}}, Wrong, false, 0},
 		{"refused", Question{Accept: []string{"4 hours"}}, answer.Answer{State: answer.NotFound}, Refused, false, 0},
 		{"rightly refused", Question{Answerable: &no}, answer.Answer{State: answer.NotFound}, Right, false, 0},
 		{"invented", Question{Answerable: &no}, answer.Answer{State: answer.Answered, Text: "x"}, Invented, false, 0},
@@ -119,7 +121,7 @@ func TestFigures(t *testing.T) {
 	}
 	want := map[string]float64{
 		Recall1: 1. / 3, Recall3: 1. / 3, NDCG10: 0, Recall5: 2. / 3, Recall10: 2. / 3, MRR10: 1.25 / 3, Accepted: 1. / 3, Proved: 1. / 3,
-		Precision: 0.75, RefusedWell: 1, RefusedBad: 1. / 3,
+		Precision: 0.75, RefusedWell: 1, RefusedBad: 1. / 3, WrongGiven: 0.5,
 	}
 	for _, f := range figures(records) {
 		if math.Abs(f.Value-want[f.Name]) > 1e-4 {

@@ -24,10 +24,10 @@ const (
 	MaxTop      = 100  // passages
 )
 
-// asker returns what answers from a collection.
-func (s *Service) asker(c *collection) *answer.Asker {
+// answerer returns what answers from a collection.
+func (s *Service) answerer(c *collection) *answer.Answerer {
 	recipe := c.recipe.Load()
-	a := &answer.Asker{Index: c.index.Load(), Rank: c.ranker.Load(), Wording: c.wording.Load()}
+	a := &answer.Answerer{Index: c.index.Load(), Rank: c.ranker.Load()}
 	a.Embed = func(ctx context.Context, question string, language text.Language) ([]float32, error) {
 		ctx, cancel := context.WithTimeout(ctx, embedWithin)
 		defer cancel()
@@ -76,13 +76,13 @@ func (c *collection) forget(id string) {
 // embedWithin is how long a question waits for an outside embedding.
 const embedWithin = 2 * time.Second
 
-// Asker returns what answers from a collection, for measuring its parts.
-func (s *Service) Asker(collection string) (*answer.Asker, error) {
+// Answerer returns what answers from a collection, for measuring its parts.
+func (s *Service) Answerer(collection string) (*answer.Answerer, error) {
 	c, err := s.named(collection)
 	if err != nil {
 		return nil, err
 	}
-	return s.asker(c), nil
+	return s.answerer(c), nil
 }
 
 // newConversation asks for a conversation to be kept.
@@ -106,23 +106,23 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, draft fun
 			return nil, err
 		}
 	}
-	asker := s.asker(c)
-	asker.Trace, asker.Draft = ask.Trace, draft
-	if asker.Only, err = s.within(ctx, c, ask.Scope); err != nil {
+	answerer := s.answerer(c)
+	answerer.Trace, answerer.Draft = ask.Trace, draft
+	if answerer.Only, err = s.within(ctx, c, ask.Scope); err != nil {
 		return nil, err
 	}
 	known, err := s.learned(ctx, c)
 	if err != nil {
 		return nil, err
 	}
-	asker.Lessons = known.lessons
-	note, err := s.dress(ctx, c, asker)
+	answerer.Lessons = known.lessons
+	note, err := s.dress(ctx, c, answerer)
 	if err != nil {
 		return nil, err
 	}
 	s.encoding.asking.begin()
 	defer s.encoding.asking.end()
-	out, err := asker.Ask(ctx, ask.Question, after[max(0, len(after)-MaxAfter):])
+	out, err := answerer.Ask(ctx, ask.Question, after[max(0, len(after)-MaxAfter):])
 	if err != nil {
 		return nil, err
 	}
@@ -130,7 +130,7 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, draft fun
 		out.Note = note
 	}
 	s.noteUnknown(ctx, c, ask.Question, out.Unknown)
-	if m := asker.Style.Model; m != nil {
+	if m := answerer.Style.Model; m != nil {
 		if err := s.spend(ctx, c, m, out); err != nil {
 			return nil, err
 		}
@@ -145,9 +145,9 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, draft fun
 	return out, nil
 }
 
-// dress gives an asker the collection's style. A model whose budget is spent is
+// dress gives an answerer the collection's style. A model whose budget is spent is
 // left out, and the note says so.
-func (s *Service) dress(ctx context.Context, c *collection, a *answer.Asker) (note string, err error) {
+func (s *Service) dress(ctx context.Context, c *collection, a *answer.Answerer) (note string, err error) {
 	style, err := s.style(ctx, c)
 	if err != nil {
 		return "", err
@@ -212,13 +212,13 @@ func (s *Service) find(ctx context.Context, collection, query string, top int, s
 	if top < 1 || top > MaxTop {
 		return nil, nil, fmt.Errorf("%d passages: choose 1 to %d: %w", top, MaxTop, ErrInvalid)
 	}
-	asker := s.asker(c)
-	if asker.Only, err = s.within(ctx, c, scope); err != nil {
+	answerer := s.answerer(c)
+	if answerer.Only, err = s.within(ctx, c, scope); err != nil {
 		return nil, nil, err
 	}
 	s.encoding.asking.begin()
 	defer s.encoding.asking.end()
-	search, err := asker.Find(ctx, query, top)
+	search, err := answerer.Find(ctx, query, top)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -282,13 +282,13 @@ func (s *Service) Measure(ctx context.Context, collection string, set *measure.S
 		return nil, err
 	}
 	style.Model = nil // a measurement is of the program alone, and spends no money
-	asker := s.asker(c)
+	answerer := s.answerer(c)
 	known, err := s.learned(ctx, c)
 	if err != nil {
 		return nil, err
 	}
-	asker.Style, asker.Lessons = *style, known.lessons
-	m, err := measure.Run(ctx, asker, set, nil)
+	answerer.Style, answerer.Lessons = *style, known.lessons
+	m, err := measure.Run(ctx, answerer, set, nil)
 	if err != nil {
 		return nil, err
 	}

@@ -8,7 +8,6 @@ import (
 
 	"jardinet/api"
 	"jardinet/rank"
-	"jardinet/wording"
 )
 
 // maxUnknown is how many words asked for in vain are listed.
@@ -93,7 +92,6 @@ func (s *Service) newRanker(ctx context.Context, c *collection) error {
 		r.Weights = *recipe.Ranking
 	}
 	c.ranker.Store(r)
-	c.wording.Store(wording.New(wording.Glossary(g.Entries), wording.Glossary(g.Found)))
 	return nil
 }
 

@@ -72,7 +72,7 @@ func (s *Service) stands(ctx context.Context, collection string, l Lesson) error
 		return err
 	}
 	q := l.Asked()
-	_, problems, err := measure.Lessons(s.asker(c), []measure.Question{q})
+	_, problems, err := measure.Lessons(s.answerer(c), []measure.Question{q})
 	if err != nil || problems[0] == nil {
 		return err
 	}
@@ -184,9 +184,9 @@ func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error
 	for i, l := range kept {
 		questions[i] = l.Asked()
 	}
-	asker := s.asker(c)
-	asker.Index, asker.Rank = known.index, known.ranker
-	all, problems, err := measure.Lessons(asker, questions)
+	answerer := s.answerer(c)
+	answerer.Index, answerer.Rank = known.index, known.ranker
+	all, problems, err := measure.Lessons(answerer, questions)
 	if err != nil {
 		return nil, err
 	}
@@ -198,7 +198,7 @@ func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error
 		}
 		heeded = append(heeded, all[i])
 	}
-	if known.lessons, err = asker.Learn(heeded); err != nil {
+	if known.lessons, err = answerer.Learn(ctx, heeded); err != nil {
 		return nil, err
 	}
 	c.lessons.Store(known)

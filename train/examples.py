@@ -26,6 +26,14 @@ def bare(s):
     return re.sub(r"[\W_]+", "", s.lower())
 
 
+def in_characters(text, ranges):
+    """Turns ranges of bytes, as Go has them, into ranges of characters."""
+    if text.isascii():
+        return ranges
+    raw = text.encode()
+    return [[len(raw[:a].decode()), len(raw[:b].decode())] for a, b in ranges]
+
+
 def load(path, most_per_place=4, seed=1):
     """Returns (training, development). Of the lessons on one sentence only some are kept."""
     r = random.Random(seed)
@@ -34,8 +42,10 @@ def load(path, most_per_place=4, seed=1):
     r.shuffle(lines)
     for e in lines:
         e["accept"] = [a for a in e["accept"] or [] if a]
+        e["candidates"] = e["candidates"] or []
         for c in e["candidates"]:
             c["bare"] = bare(c["text"])
+            c["sentences"] = in_characters(c["text"], c["sentences"])
         e["right"] = [c for c in e["candidates"] if c["right"]]
         e["wrong"] = wrong(e)
         if e["answerable"] and not e["right"]:

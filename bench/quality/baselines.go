@@ -65,15 +65,15 @@ var ways = []way{
 // ours finds pages as the service does, by words, meaning or both.
 func ours(by rank.By) func(context.Context, *service.Service, string, *pageStore) (finder, error) {
 	return func(ctx context.Context, s *service.Service, collection string, _ *pageStore) (finder, error) {
-		asker, err := s.Asker(collection)
+		answerer, err := s.Answerer(collection)
 		if err != nil {
 			return nil, err
 		}
-		ranker := *asker.Rank
+		ranker := *answerer.Rank
 		ranker.By = by
-		asker.Rank = &ranker
+		answerer.Rank = &ranker
 		return func(question string) ([]measure.Retrieved, error) {
-			found, err := asker.Find(ctx, question, 10)
+			found, err := answerer.Find(ctx, question, 10)
 			if err != nil {
 				return nil, err
 			}

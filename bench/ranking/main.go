@@ -83,7 +83,7 @@ func half(ctx context.Context, s *service.Service, name string) (*measure.Set, [
 	if err != nil {
 		return nil, nil, err
 	}
-	asker, err := s.Asker("known")
+	answerer, err := s.Answerer("known")
 	if err != nil {
 		return nil, nil, err
 	}
@@ -92,7 +92,7 @@ func half(ctx context.Context, s *service.Service, name string) (*measure.Set, [
 		if !q.CanBeAnswered() || len(q.After) > 0 {
 			continue
 		}
-		found, err := asker.Find(ctx, q.Question, 1000)
+		found, err := answerer.Find(ctx, q.Question, 1000)
 		if err != nil {
 			return nil, nil, err
 		}

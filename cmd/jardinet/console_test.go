@@ -146,7 +146,7 @@ func TestConsole(t *testing.T) {
 	v.says("Nothing measured yet")
 	v.do(chromedp.SetUploadFiles(css("input[type=file]"), []string{set}))
 	v.says("Question by question")
-	v.says("answers accepted")
+	v.says("right, page cited")
 	v.accessible("measurement")
 
 	v.teaches()

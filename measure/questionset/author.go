@@ -72,6 +72,8 @@ func (l *List) Set(data []byte) ([]byte, error) {
 }
 
 func (l *List) question(n int, line string) (q measure.Question, err error) {
+	// Fields that are left empty share the blank between them.
+	line = strings.ReplaceAll(strings.ReplaceAll(line, "| |", "|  |"), "| |", "|  |")
 	fields := strings.Split(line, " | ")
 	for i := range fields {
 		fields[i] = strings.Trim(fields[i], " |")

@@ -37,8 +37,8 @@ type group struct {
 var groups = []group{
 	{"made", []string{"bench/cache/made/*.pdf"}, []string{"train/questions/made.jsonl"}},
 	{"manuals", []string{"bench/cache/training/*.pdf"}, []string{"train/questions/manuals.jsonl"}},
-	{"known", nil, []string{"bench/questions/train.jsonl", "bench/questions/test.jsonl"}},
-	{"demo", []string{"demo/documents/*.pdf"}, []string{"bench/questions/demo.jsonl", "demo/lessons.jsonl"}},
+	{"known", nil, []string{"bench/questions/train.jsonl", "bench/questions/test.jsonl", "train/questions/known.jsonl"}},
+	{"demo", []string{"demo/documents/*.pdf"}, []string{"bench/questions/demo.jsonl", "train/questions/lessons.jsonl"}},
 }
 
 // perQuestion is how many passages are written for a question.
@@ -74,7 +74,7 @@ func run(ctx context.Context, out string, only []string) error {
 		if err := g.fill(ctx, s); err != nil {
 			return fmt.Errorf("%s: %w", g.name, err)
 		}
-		asker, err := s.Asker(g.name)
+		answerer, err := s.Answerer(g.name)
 		if err != nil {
 			return err
 		}
@@ -88,7 +88,7 @@ func run(ctx context.Context, out string, only []string) error {
 				return err
 			}
 			for i := range set.Questions {
-				e, err := exampleOf(ctx, asker, g.name, &set.Questions[i])
+				e, err := exampleOf(ctx, answerer, g.name, &set.Questions[i])
 				if err != nil {
 					return err
 				}
@@ -159,13 +159,13 @@ type candidate struct {
 	Evidence  []int              `json:"evidence"` // sentences that hold the quotation
 }
 
-func exampleOf(ctx context.Context, asker *answer.Asker, name string, q *measure.Question) (*example, error) {
+func exampleOf(ctx context.Context, answerer *answer.Answerer, name string, q *measure.Question) (*example, error) {
 	e := &example{Group: name, ID: q.ID, Question: q.Question, After: q.After, Answerable: q.CanBeAnswered(), Answer: q.Answer, Accept: q.Accept, Tags: q.Tags}
 	query := q.Question
 	if len(q.After) > 0 {
 		query = q.After[len(q.After)-1] + " " + query
 	}
-	found, err := asker.Find(ctx, query, 200)
+	found, err := answerer.Find(ctx, query, 200)
 	if err != nil {
 		return nil, fmt.Errorf("%s: %w", q.ID, err)
 	}

@@ -41,7 +41,10 @@ func run() error {
 	if err := made(browser); err != nil {
 		return err
 	}
-	return fromPackages(browser)
+	if err := fromPackages(browser); err != nil {
+		return err
+	}
+	return known()
 }
 
 // told prints a line of a list that is left out because what it quotes does not stand on
@@ -58,8 +61,10 @@ func made(browser context.Context) error {
 	for _, path := range paths {
 		name := strings.TrimSuffix(filepath.Base(path), ".md")
 		pdf := filepath.Join(printed, name+".pdf")
-		if err := printMarkdown(browser, path, pdf); err != nil {
-			return fmt.Errorf("%s: %w", path, err)
+		if older(pdf, path) {
+			if err := printMarkdown(browser, path, pdf); err != nil {
+				return fmt.Errorf("%s: %w", path, err)
+			}
 		}
 		set, err := questions("train/questions/made", name, pdf)
 		if err != nil {
@@ -69,6 +74,16 @@ func made(browser context.Context) error {
 	}
 	log.Printf("%d documents, %d questions", len(paths), bytes.Count(all.Bytes(), []byte("\n")))
 	return os.WriteFile("train/questions/made.jsonl", all.Bytes(), 0o644)
+}
+
+// older tells whether a file is not there, or older than what it is made of.
+func older(made, of string) bool {
+	m, err := os.Stat(made)
+	if err != nil {
+		return true
+	}
+	o, err := os.Stat(of)
+	return err == nil && m.ModTime().Before(o.ModTime())
 }
 
 // fromPackages fetches the manuals and makes their set.
@@ -93,6 +108,25 @@ func fromPackages(browser context.Context) error {
 	return os.WriteFile("train/questions/manuals.jsonl", sets.Bytes(), 0o644)
 }
 
+// known makes a further set on the manuals of bench/manuals.
+func known() error {
+	paths, err := filepath.Glob("train/questions/known/*.txt")
+	if err != nil {
+		return err
+	}
+	var sets bytes.Buffer
+	for _, path := range paths {
+		name := strings.TrimSuffix(filepath.Base(path), ".txt")
+		set, err := questions("train/questions/known", name, filepath.Join("bench/cache/manuals", name+".pdf"))
+		if err != nil {
+			return fmt.Errorf("%s: %w", name, err)
+		}
+		sets.Write(set)
+	}
+	log.Printf("%d known manuals, %d questions", len(paths), bytes.Count(sets.Bytes(), []byte("\n")))
+	return os.WriteFile("train/questions/known.jsonl", sets.Bytes(), 0o644)
+}
+
 // questions makes the set of one document, whose lines leave its name out of the evidence.
 func questions(dir, name, pdf string) ([]byte, error) {
 	data, err := os.ReadFile(filepath.Join(dir, name+".txt"))
@@ -101,7 +135,9 @@ func questions(dir, name, pdf string) ([]byte, error) {
 	}
 	var named strings.Builder
 	for line := range strings.Lines(string(data)) {
-		fields := strings.Split(strings.TrimRight(line, "\n"), " | ")
+		// Fields that are left empty share the blank between them.
+		line = strings.ReplaceAll(strings.ReplaceAll(strings.TrimRight(line, "\n"), "| |", "|  |"), "| |", "|  |")
+		fields := strings.Split(line, " | ")
 		if len(fields) > 4 && strings.TrimSpace(fields[4]) != "" {
 			fields[4] = name + " " + strings.TrimSpace(fields[4])
 		}

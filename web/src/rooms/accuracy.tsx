@@ -6,7 +6,7 @@ import { useMeasure, useMeasurements } from "../api/queries"
 import { Button } from "../parts/button"
 import { Empty, Failure, Waiting } from "../parts/notice"
 
-const shown = ["page recall@5", "answers accepted", "citations that prove", "refusals right"]
+const shown = ["page recall@5", "right, page cited", "citations that prove", "refusals right"]
 
 // Accuracy lists the collection's measurements and takes a question set.
 export function Accuracy() {

@@ -41,8 +41,7 @@ function Body({ answer, shown, onShow, onTeach }: Shows & { answer: Answer; onTe
   if (answer.state === "not_found") return <NotFound answer={answer} onShow={onShow} onTeach={onTeach} />
   return (
     <div className="mt-3">
-      {answer.standalone !== answer.question && <p className="text-sm text-quiet">Understood as: {answer.standalone}</p>}
-      {answer.verdict && <p className="mt-2 font-serif text-3xl">{answer.verdict}</p>}
+      {answer.standalone !== answer.question && <p className="text-sm text-quiet">Read as: {answer.standalone}</p>}
       {answer.parts?.length ? (
         answer.parts.map((part, i) => <PartOf key={i} part={part} answer={answer} shown={shown} onShow={onShow} />)
       ) : (
@@ -55,9 +54,7 @@ function Body({ answer, shown, onShow, onTeach }: Shows & { answer: Answer; onTe
       {answer.note && (
         <p className="mt-3 max-w-prose rounded-md bg-ochre-wash px-3 py-2 text-sm">{answer.note}</p>
       )}
-      {answer.state === "partial" && answer.missing.length > 0 && !answer.parts?.length && (
-        <p className="mt-3 text-ochre">The documents support only part of this; they say nothing about: {answer.missing.join(", ")}.</p>
-      )}
+      {answer.taught && <p className="mt-3 text-sm text-quiet">Somebody has shown where this stands.</p>}
       <ul className="figures mt-4 space-y-1 text-sm">
         {answer.citations.map((c) => (
           <li key={c.number}>
@@ -77,9 +74,9 @@ function Body({ answer, shown, onShow, onTeach }: Shows & { answer: Answer; onTe
 function PartOf({ part, answer, shown, onShow }: Shows & { part: Schemas["Part"]; answer: Answer }) {
   return (
     <section className="mt-4 border-l-2 border-line pl-4">
-      <h3 className="text-quiet">{part.premise ? `The documents do not say that ${part.question}.` : part.question}</h3>
+      <h3 className="text-quiet">{part.question}</h3>
       {part.short && <p className="mt-1 font-serif text-2xl">{part.short}</p>}
-      {part.state === "not_found" && !part.premise && <p className="mt-1 font-serif text-xl text-ochre">The documents do not say.</p>}
+      {part.state === "not_found" && <p className="mt-1 font-serif text-xl text-ochre">The documents do not say.</p>}
       <Statements of={part.statements.flatMap((i) => answer.statements[i] ?? [])} answer={answer} shown={shown} onShow={onShow} />
     </section>
   )
@@ -91,7 +88,7 @@ function Statements({ of, answer, shown, onShow }: Shows & { of: Answer["stateme
       {of.map((s, i) => (
         <p key={i} className={s.unproven ? "text-quiet line-through decoration-brick" : ""}>
           {s.contrary && <span className="mb-1 block font-sans text-sm text-ochre">Otherwise in {s.contrary}:</span>}
-          {s.text}
+          <Marked text={s.text} words={answer.verdict ? "" : answer.short} />
           {s.unproven && <span className="mx-2 inline-block font-sans text-sm text-brick no-underline">not supported by the documents</span>}
           {answer.citations
             .filter((c) => s.citations.includes(c.number))
@@ -101,6 +98,19 @@ function Statements({ of, answer, shown, onShow }: Shows & { of: Answer["stateme
         </p>
       ))}
     </div>
+  )
+}
+
+// Marked is a text with the words that answer in it set off.
+function Marked({ text, words }: { text: string; words: string }) {
+  const at = words ? text.toLowerCase().indexOf(words.toLowerCase()) : -1
+  if (at < 0) return text
+  return (
+    <>
+      {text.slice(0, at)}
+      <mark className="rounded-sm bg-ochre-wash text-inherit">{text.slice(at, at + words.length)}</mark>
+      {text.slice(at + words.length)}
+    </>
   )
 }
 
@@ -136,7 +146,7 @@ function NotFound({ answer, onShow, onTeach }: { answer: Answer; onShow: (spot: 
       )}
       {answer.nearest.length > 0 && (
         <>
-          <h3 className="mt-4 text-sm font-semibold">The nearest passages</h3>
+          <h3 className="mt-4 text-sm font-semibold">{answer.maybe ? "This may be it" : "What comes closest"}</h3>
           <ul className="mt-2 space-y-3">
             {answer.nearest.map((n, i) => (
               <li key={i} className="border-l-2 border-line pl-3">
@@ -144,7 +154,7 @@ function NotFound({ answer, onShow, onTeach }: { answer: Answer; onShow: (spot: 
                   {n.document}, {pageName(n.page, n.label)}
                   {n.section.length > 0 && ` · ${n.section.at(-1)}`}
                 </button>
-                {onTeach ? <Sentences of={n} onShow={onTeach} /> : <p className="line-clamp-3 max-w-prose">{n.text}</p>}
+                {onTeach ? <Sentences of={n} onShow={onTeach} /> : <p className="max-w-prose">{n.sentences.filter((s) => s.closest).map((s) => s.text).join(" ")}</p>}
               </li>
             ))}
           </ul>

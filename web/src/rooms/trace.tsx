@@ -67,11 +67,11 @@ function Understood({ trace }: { trace: Traced }) {
 function Lessons({ trace }: { trace: Traced }) {
   return (
     <div>
-      <h3 className="font-semibold">Lessons that it is like</h3>
+      <h3 className="font-semibold">Lessons that mean the same</h3>
       <ul className="mt-1 space-y-0.5">
         {trace.lessons.slice(0, 4).map((l) => (
           <li key={l.question} className="flex gap-3">
-            <span className="w-10 shrink-0 text-right text-quiet">{l.likely.toFixed(2)}</span>
+            <span className="w-10 shrink-0 text-right text-quiet">{l.alike.toFixed(2)}</span>
             {l.question}
           </li>
         ))}
@@ -83,14 +83,16 @@ function Lessons({ trace }: { trace: Traced }) {
 function Evidence({ trace }: { trace: Traced }) {
   return (
     <div>
-      <h3 className="font-semibold">What was weighed</h3>
+      <h3 className="font-semibold">What was read</h3>
       <ol className="mt-1 space-y-1">
-        {trace.evidence.slice(0, 6).map((e, i) => (
+        {trace.findings.slice(0, 6).map((f, i) => (
           <li key={i} className="flex gap-3">
-            <span className="w-10 shrink-0 text-right text-quiet">{e.score.toFixed(2)}</span>
-            <span className={e.chosen ? "" : "text-quiet"}>
-              {e.text.length > 160 ? e.text.slice(0, 160) + "…" : e.text} <span className="text-quiet">({e.document}, page {e.page})</span>
-              {e.chosen && <span className="ml-1 text-leaf">chosen</span>}
+            <span className="w-10 shrink-0 text-right text-quiet">{f.score.toFixed(1)}</span>
+            <span>
+              {f.text.length > 160 ? f.text.slice(0, 160) + "…" : f.text}{" "}
+              <span className="text-quiet">
+                ({f.document}, page {f.page}; answers {f.relevance.toFixed(1)}, proves {f.evidence.toFixed(2)}, in these words {f.sure.toFixed(2)})
+              </span>
             </span>
           </li>
         ))}

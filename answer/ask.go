@@ -1,0 +1,109 @@
+package answer
+
+import (
+	"context"
+	"time"
+)
+
+// A clock tells how long stages take, in milliseconds.
+type clock struct{ start, lapped time.Time }
+
+func newClock() *clock {
+	now := time.Now()
+	return &clock{now, now}
+}
+
+func (c *clock) lap() float64 {
+	now := time.Now()
+	d := now.Sub(c.lapped)
+	c.lapped = now
+	return float64(d.Microseconds()) / 1000
+}
+
+func (c *clock) total() float64 { return float64(time.Since(c.start).Microseconds()) / 1000 }
+
+// Ask answers a question; after holds the earlier questions of its conversation, the
+// oldest first. A question that asks several things is answered part by part, unless the
+// documents answer no part by itself.
+func (a *Answerer) Ask(ctx context.Context, question string, after []string) (*Answer, error) {
+	var out *Answer
+	var err error
+	if all := parts(question); all != nil {
+		if out, err = a.several(ctx, question, all, after); err != nil {
+			return nil, err
+		}
+	}
+	if out == nil || out.State == NotFound {
+		if out, err = a.one(ctx, question, after); err != nil {
+			return nil, err
+		}
+	}
+	if a.Style.Add != "" && out.State != NotFound {
+		out.Added = a.Style.Add
+		out.Text += "\n" + a.Style.Add
+	}
+	return out, nil
+}
+
+// An attempt is a question as it was read, with what was found for it.
+type attempt struct {
+	question string
+	search   *Search
+	found    []finding
+	recalled []recalled
+	out      *Answer
+}
+
+// one answers a single question. One that follows others is read by itself and joined to
+// the one before, and the surer reading holds.
+func (a *Answerer) one(ctx context.Context, question string, after []string) (*Answer, error) {
+	chosen, err := a.try(ctx, question, question)
+	if err != nil {
+		return nil, err
+	}
+	if len(after) > 0 {
+		joined, err := a.try(ctx, question, after[len(after)-1]+" "+question)
+		if err != nil {
+			return nil, err
+		}
+		joined.out.Timing.add(chosen.out.Timing)
+		if joined.out.Confidence >= chosen.out.Confidence {
+			chosen = joined
+		}
+	}
+	out := chosen.out
+	out.Unknown = chosen.search.unknown()
+	for _, f := range chosen.found {
+		out.Passages = append(out.Passages, chosen.search.Candidates[f.candidate])
+	}
+	if a.Trace {
+		out.Trace = trace(chosen)
+	}
+	if a.Style.Model != nil && out.State != NotFound {
+		clock := newClock()
+		a.write(ctx, chosen)
+		out.Timing.Model = clock.total()
+		out.Timing.Total += out.Timing.Model
+	}
+	return out, nil
+}
+
+// try answers a question as it may be read.
+func (a *Answerer) try(ctx context.Context, question, read string) (*attempt, error) {
+	clock := newClock()
+	t := &attempt{question: read, out: blank(question)}
+	t.out.Standalone = read
+	var err error
+	if t.search, err = a.find(ctx, read, a.Index.Parse(read), depth); err != nil {
+		return nil, err
+	}
+	places := a.recall(ctx, t)
+	t.out.Timing.Search = clock.lap()
+	if t.found, err = a.read(ctx, read, t.search, places); err != nil {
+		return nil, err
+	}
+	t.out.Timing.Reading = clock.lap()
+	a.compose(t.out, t.search, t.found)
+	t.out.Timing.Composing, t.out.Timing.Total = clock.lap(), clock.total()
+	return t, nil
+}

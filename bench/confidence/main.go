@@ -1,0 +1,158 @@
+// Command confidence fits how sure an answer is (answer/confidence.json) to the questions
+// on documents that the reader was not trained on, and prints what that comes to: how
+// many of the answers given are wrong, by how many questions are answered.
+//
+//	go run ./bench/confidence [-write]
+//
+// The documents are in bench/cache/train, where `go run ./train/candidates` puts them; one
+// in six of them is kept for development, by the hash of its name, here as in
+// train/examples.py.
+package main
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"log"
+	"os"
+
+	"jardinet/answer"
+	"jardinet/measure"
+	"jardinet/pdfium"
+	"jardinet/service"
+)
+
+// sets are the question sets by the collections that their documents are in.
+var sets = []struct{ collection, path string }{
+	{"made", "train/questions/made.jsonl"},
+	{"manuals", "train/questions/manuals.jsonl"},
+	{"known", "bench/questions/train.jsonl"},
+	{"known", "bench/questions/test.jsonl"},
+	{"known", "train/questions/known.jsonl"},
+}
+
+func main() {
+	pdfium.ServeReader()
+	log.SetFlags(0)
+	write := flag.Bool("write", false, "write what was fitted to answer/confidence.json")
+	flag.Parse()
+	if err := run(context.Background(), *write); err != nil {
+		log.Fatal("confidence: ", err)
+	}
+}
+
+func run(ctx context.Context, write bool) error {
+	s, err := service.Open(ctx, service.Options{Data: "bench/cache/train", Scripts: []string{"eng"}})
+	if err != nil {
+		return err
+	}
+	defer s.Close()
+	var all []asked
+	for _, set := range sets {
+		some, err := ask(ctx, s, set.collection, set.path)
+		if err != nil {
+			return fmt.Errorf("%s: %w", set.path, err)
+		}
+		all = append(all, some...)
+	}
+	weights := fit(all)
+	for i, w := range weights {
+		fmt.Printf("%-10s %+.2f\n", answer.SignalNames[i], w)
+	}
+	curve(all, weights)
+	if !write {
+		return nil
+	}
+	return save(weights)
+}
+
+// Asked is a question with the signals of its best finding, and whether that is right.
+type asked struct {
+	signals    answer.Signals
+	answerable bool
+	right      bool // the short answer holds an accepted wording and the page proves
+	said       bool // the statements hold one
+	sure       float64
+	words      bool // the span by itself holds one
+}
+
+// heldOut tells whether a document is kept for development.
+func heldOut(name string) bool { return sha256.Sum256([]byte(name))[0]%6 == 0 }
+
+func ask(ctx context.Context, s *service.Service, collection, path string) ([]asked, error) {
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return nil, err
+	}
+	set, err := measure.ReadSet(path, data)
+	if err != nil {
+		return nil, err
+	}
+	a, err := s.Answerer(collection)
+	if err != nil {
+		return nil, err
+	}
+	a.Style.Certain = 1e-9 // whatever is found is given
+	var out []asked
+	for i := range set.Questions {
+		q := &set.Questions[i]
+		held := false
+		for _, e := range q.Places() {
+			held = held || heldOut(e.Document)
+		}
+		if !held {
+			continue
+		}
+		given, err := a.Ask(ctx, q.Question, q.After)
+		if err != nil {
+			return nil, err
+		}
+		if len(given.Parts) > 0 {
+			continue
+		}
+		right := q.CanBeAnswered() && q.Accepts(given.Headline()) && q.Proven(given.Citations)
+		out = append(out, asked{signals: given.Signals, answerable: q.CanBeAnswered(), right: right, said: q.CanBeAnswered() && q.Accepts(given.Text), sure: given.Signals.Span, words: q.Accepts(given.Short)})
+	}
+	report(collection, out)
+	return out, nil
+}
+
+func report(name string, all []asked) {
+	answerable, right, said := 0, 0, 0
+	for _, a := range all {
+		if a.answerable {
+			answerable++
+		}
+		if a.right {
+			right++
+		}
+		if a.said {
+			said++
+		}
+	}
+	fmt.Printf("%s: %d questions, %d with an answer; right if all were answered %.3f, said somewhere in the statements %.3f\n",
+		name, len(all), answerable, float64(right)/float64(answerable), float64(said)/float64(answerable))
+}
+
+func save(weights []float64) error {
+	const path = "answer/confidence.json"
+	data, err := os.ReadFile(path)
+	if err != nil {
+		return err
+	}
+	kept := map[string]any{}
+	if err := json.Unmarshal(data, &kept); err != nil {
+		return err
+	}
+	named := map[string]float64{}
+	for i, w := range weights {
+		named[answer.SignalNames[i]] = w
+	}
+	kept["weights"] = named
+	if data, err = json.MarshalIndent(kept, "", "  "); err != nil {
+		return err
+	}
+	return os.WriteFile(path, append(data, '\n'), 0o644)
+}
