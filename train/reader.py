@@ -57,8 +57,8 @@ def loss_of(group, whole, parts):
     return loss
 
 
-def fit(model, groups, minutes, rate, report, size=10):
-    """Trains on what groups yields for so many minutes, the rate falling to nothing."""
+def fit(model, groups, minutes, rate, report, out, size=10):
+    """Trains on what groups yields for so many minutes, the rate falling to nothing. What was learnt so far is kept."""
     heads = [p for n, p in model.named_parameters() if not n.startswith("body.")]
     body = [p for n, p in model.named_parameters() if n.startswith("body.encoder")]
     optimiser = torch.optim.AdamW([dict(params=body, lr=rate, top=rate), dict(params=heads, lr=1e-3, top=20 * rate)], weight_decay=0.01, foreach=True)
@@ -85,6 +85,7 @@ def fit(model, groups, minutes, rate, report, size=10):
             told = time.time()
             print(f"{(told - start) / 60:.0f} min, {len(total)} steps, {seen / (told - start):.0f} passages/s, loss {np.mean(total[-100:]):.3f}", flush=True)
             report()
+            save(model, out + ".part")
 
 
 def cloze_groups(passages, packer, r):
@@ -174,10 +175,10 @@ def main(a):
     if a.warm:
         passages = passages_of(train)
         print(f"{len(passages)} passages for made questions", flush=True)
-        fit(model, cloze_groups(passages, packer, r), a.warm, 1e-4, report)
+        fit(model, cloze_groups(passages, packer, r), a.warm, 1e-4, report, a.out)
         save(model, a.out + ".warm")
     if a.minutes:
-        fit(model, real_groups(train, packer, r), a.minutes, 6e-5, report)
+        fit(model, real_groups(train, packer, r), a.minutes, 6e-5, report, a.out)
     save(model, a.out)
     for name in ("made", "known"):
         print(name)

@@ -1,10 +1,8 @@
 package main
 
 import (
-	"cmp"
 	"fmt"
 	"math"
-	"slices"
 
 	"gonum.org/v1/gonum/mat"
 )
@@ -63,8 +61,7 @@ func likely(weights, x []float64) float64 {
 	return 1 / (1 + math.Exp(-sum))
 }
 
-// curve prints what comes of answering only what is at least so sure, and how often a span
-// of some probability holds an accepted wording where its sentence does.
+// curve prints what comes of answering only what is at least so sure.
 func curve(all []asked, weights []float64) {
 	fmt.Printf("\n%6s %10s %10s %10s %10s\n", "from", "right", "refused", "wrongly", "wrong of")
 	fmt.Printf("%6s %10s %10s %10s %10s\n", "", "", "rightly", "refused", "the given")
@@ -92,17 +89,23 @@ func curve(all []asked, weights []float64) {
 		}
 		fmt.Printf("%6.2f %10.3f %10.3f %10.3f %10.3f\n", from, right/answerable, rightly/unanswerable, wrongly/answerable, wrong/max(1, given))
 	}
-	spans := slices.DeleteFunc(slices.Clone(all), func(a asked) bool { return !a.said })
-	slices.SortFunc(spans, func(a, b asked) int { return cmp.Compare(b.sure, a.sure) })
-	fmt.Printf("\nOf %d answers whose statements hold an accepted wording, so many do by their words alone, the surest first:", len(spans))
-	held := 0
-	for i, a := range spans {
-		if a.words {
-			held++
+}
+
+// spans prints how many short answers are right by the probability from which the words
+// that answer are given in place of their sentences.
+func spans(all []asked) {
+	fmt.Printf("\n%6s %10s\n", "words", "right")
+	for from := 0.0; from <= 1.01; from += 0.1 {
+		answerable, right := 0.0, 0.0
+		for _, a := range all {
+			if a.answerable {
+				answerable++
+			}
+			if a.proven && a.accepted(from) {
+				right++
+			}
 		}
-		if (i+1)%max(1, len(spans)/8) == 0 {
-			fmt.Printf("\n%6.2f %6.3f", a.sure, float64(held)/float64(i+1))
-		}
+		fmt.Printf("%6.1f %10.3f\n", from, right/answerable)
 	}
 	fmt.Println()
 }

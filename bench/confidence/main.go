@@ -2,7 +2,7 @@
 // on documents that the reader was not trained on, and prints what that comes to: how
 // many of the answers given are wrong, by how many questions are answered.
 //
-//	go run ./bench/confidence [-write]
+//	go run ./bench/confidence [-write] [-words 0.4]
 //
 // The documents are in bench/cache/train, where `go run ./train/candidates` puts them; one
 // in six of them is kept for development, by the hash of its name, here as in
@@ -37,13 +37,14 @@ func main() {
 	pdfium.ServeReader()
 	log.SetFlags(0)
 	write := flag.Bool("write", false, "write what was fitted to answer/confidence.json")
+	from := flag.Float64("words", 0.4, "probability of a span from which it is the short answer")
 	flag.Parse()
-	if err := run(context.Background(), *write); err != nil {
+	if err := run(context.Background(), *write, *from); err != nil {
 		log.Fatal("confidence: ", err)
 	}
 }
 
-func run(ctx context.Context, write bool) error {
+func run(ctx context.Context, write bool, from float64) error {
 	s, err := service.Open(ctx, service.Options{Data: "bench/cache/train", Scripts: []string{"eng"}})
 	if err != nil {
 		return err
@@ -57,6 +58,10 @@ func run(ctx context.Context, write bool) error {
 		}
 		all = append(all, some...)
 	}
+	spans(all)
+	for i := range all {
+		all[i].right = all[i].proven && all[i].accepted(from)
+	}
 	weights := fit(all)
 	for i, w := range weights {
 		fmt.Printf("%-10s %+.2f\n", answer.SignalNames[i], w)
@@ -65,17 +70,27 @@ func run(ctx context.Context, write bool) error {
 	if !write {
 		return nil
 	}
-	return save(weights)
+	return save(weights, from)
 }
 
-// Asked is a question with the signals of its best finding, and whether that is right.
+// Asked is a question with the signals of its best finding, and what that comes to.
 type asked struct {
 	signals    answer.Signals
 	answerable bool
-	right      bool // the short answer holds an accepted wording and the page proves
-	said       bool // the statements hold one
-	sure       float64
-	words      bool // the span by itself holds one
+	proven     bool // the page cited proves
+	said       bool // the statements, as far as they are a short answer, hold an accepted wording
+	words      bool // the words that answer hold one
+	whole      bool // these are never shown by themselves: a yes, a no, a list
+	right      bool
+}
+
+// accepted tells whether the short answer holds an accepted wording, if the words that
+// answer are given from some probability on.
+func (a *asked) accepted(from float64) bool {
+	if a.signals.Span >= from && !a.whole {
+		return a.words
+	}
+	return a.said
 }
 
 // heldOut tells whether a document is kept for development.
@@ -94,7 +109,7 @@ func ask(ctx context.Context, s *service.Service, collection, path string) ([]as
 	if err != nil {
 		return nil, err
 	}
-	a.Style.Certain = 1e-9 // whatever is found is given
+	a.Style.Certain, a.Trace = 1e-9, true // whatever is found is given
 	var out []asked
 	for i := range set.Questions {
 		q := &set.Questions[i]
@@ -112,31 +127,39 @@ func ask(ctx context.Context, s *service.Service, collection, path string) ([]as
 		if len(given.Parts) > 0 {
 			continue
 		}
-		right := q.CanBeAnswered() && q.Accepts(given.Headline()) && q.Proven(given.Citations)
-		out = append(out, asked{signals: given.Signals, answerable: q.CanBeAnswered(), right: right, said: q.CanBeAnswered() && q.Accepts(given.Text), sure: given.Signals.Span, words: q.Accepts(given.Short)})
+		one := asked{signals: given.Signals, answerable: q.CanBeAnswered(), whole: given.Verdict != "" || given.List}
+		if one.answerable && given.State != answer.NotFound {
+			one.proven = q.Proven(given.Citations)
+			one.words = q.Accepts(given.Trace.Findings[0].Words)
+			if !one.whole {
+				given.Short = ""
+			}
+			one.said = q.Accepts(given.Headline())
+		}
+		out = append(out, one)
 	}
 	report(collection, out)
 	return out, nil
 }
 
 func report(name string, all []asked) {
-	answerable, right, said := 0, 0, 0
+	answerable, proven, said := 0, 0, 0
 	for _, a := range all {
 		if a.answerable {
 			answerable++
 		}
-		if a.right {
-			right++
+		if a.proven {
+			proven++
 		}
-		if a.said {
+		if a.said && a.proven {
 			said++
 		}
 	}
-	fmt.Printf("%s: %d questions, %d with an answer; right if all were answered %.3f, said somewhere in the statements %.3f\n",
-		name, len(all), answerable, float64(right)/float64(answerable), float64(said)/float64(answerable))
+	fmt.Printf("%s: %d questions, %d with an answer; if all were answered, the page proves %.3f, and the statements say it %.3f\n",
+		name, len(all), answerable, float64(proven)/float64(answerable), float64(said)/float64(answerable))
 }
 
-func save(weights []float64) error {
+func save(weights []float64, from float64) error {
 	const path = "answer/confidence.json"
 	data, err := os.ReadFile(path)
 	if err != nil {
@@ -150,7 +173,7 @@ func save(weights []float64) error {
 	for i, w := range weights {
 		named[answer.SignalNames[i]] = w
 	}
-	kept["weights"] = named
+	kept["weights"], kept["words_from"] = named, from
 	if data, err = json.MarshalIndent(kept, "", "  "); err != nil {
 		return err
 	}
