@@ -365,7 +365,7 @@ func TestLessonsAreFoundByMeaning(t *testing.T) {
 	if err != nil || len(places[0]) != 1 {
 		t.Fatalf("places are %v, error %v", places, err)
 	}
-	if a.Lessons, err = a.Learn(t.Context(), []Lesson{{Question: "Where may my poodle run about?", At: places[0]}}); err != nil {
+	if a.Lessons, err = a.Learn(t.Context(), []Lesson{{Question: "Where may my poodle run about?", At: places[0]}}, nil); err != nil {
 		t.Fatal(err)
 	}
 	for question, taught := range map[string]bool{

@@ -97,6 +97,9 @@ func (a *Answerer) try(ctx context.Context, question, read string) (*attempt, er
 	if t.search, err = a.find(ctx, read, a.Index.Parse(read), depth); err != nil {
 		return nil, err
 	}
+	if a.Found != nil {
+		a.Found(t.search)
+	}
 	places := a.recall(ctx, t)
 	t.out.Timing.Search = clock.lap()
 	if t.found, err = a.read(ctx, read, t.search, places); err != nil {

@@ -26,6 +26,8 @@ type Answerer struct {
 	Embed func(ctx context.Context, question string, language text.Language) ([]float32, error)
 	// Style is how answers shall be.
 	Style Style
+	// Found is handed the passages that will be read, the best first; nil for nobody.
+	Found func(s *Search)
 	// Draft is handed what an outside model says, as it comes; nil for nobody.
 	Draft func(part string)
 	// Only are the documents to look in, by their keys; nil for all.

@@ -45,17 +45,38 @@ type Lessons struct {
 // SameMeaning is the cosine of two questions from which they are taken for one.
 const SameMeaning = 0.93
 
-// Learn makes lessons ready.
-func (a *Answerer) Learn(ctx context.Context, lessons []Lesson) (*Lessons, error) {
+// Learn makes lessons ready. What known ones have for the same questions is taken over;
+// known may be nil.
+func (a *Answerer) Learn(ctx context.Context, lessons []Lesson, known *Lessons) (*Lessons, error) {
 	out := &Lessons{all: lessons}
-	for _, l := range lessons {
-		v, err := meanings(ctx, encoder.Query, text.Guess(l.asked(), a.language(l.asked())), []string{l.asked()})
-		if err != nil {
-			return nil, fmt.Errorf("answer: lesson %q: %w", l.Question, err)
+	vectors := map[string][]float32{}
+	if known != nil {
+		for i := range known.all {
+			vectors[known.all[i].asked()] = known.vectors[i]
 		}
-		out.vectors = append(out.vectors, v[0])
+	}
+	for _, l := range lessons {
+		v, ok := vectors[l.asked()]
+		if !ok {
+			made, err := meanings(ctx, encoder.Query, text.Guess(l.asked(), a.language(l.asked())), []string{l.asked()})
+			if err != nil {
+				return nil, fmt.Errorf("answer: lesson %q: %w", l.Question, err)
+			}
+			v = made[0]
+		}
+		out.vectors = append(out.vectors, v)
 	}
 	return out, nil
+}
+
+// Same returns the first lesson before that of a number that means the same, or false.
+func (l *Lessons) Same(number int) (Lesson, bool) {
+	for i := range number {
+		if l.alike(i, l.all[number].asked(), l.vectors[number]) >= SameMeaning {
+			return l.all[i], true
+		}
+	}
+	return Lesson{}, false
 }
 
 // alike is how much a lesson's question means what another does: 1 if their words are the

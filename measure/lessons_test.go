@@ -75,7 +75,7 @@ func TestWhatWasTaughtIsAskedUntaught(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if a.Lessons, err = a.Learn(t.Context(), lessons); err != nil {
+	if a.Lessons, err = a.Learn(t.Context(), lessons, nil); err != nil {
 		t.Fatal(err)
 	}
 	set := &Set{Questions: []Question{

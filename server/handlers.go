@@ -281,20 +281,24 @@ func (s *Server) ask(c *echo.Context) error {
 	if strings.Contains(c.Request().Header.Get("Accept"), "text/event-stream") {
 		return s.askStreaming(c, name, in)
 	}
-	out, err := s.service.Ask(ctx, name, in, nil)
+	out, err := s.service.Ask(ctx, name, in, service.Listener{})
 	if err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, out)
 }
 
-// askStreaming sends a `draft` for each piece of what an outside model says, a
-// `statement` for each that stands, with its citations, and last the `answer`; or a
-// `problem`.
+// firstPassages is how many of the passages found are told of while they are read.
+const firstPassages = 3
+
+// askStreaming sends the `passages` that will be read as soon as they are found, a `draft`
+// for each piece of what an outside model says, a `statement` for each that stands, with
+// its citations, and last the `answer`; or a `problem`.
 func (s *Server) askStreaming(c *echo.Context, name string, in api.Ask) error {
 	stream := newEventStream(c)
-	out, err := s.service.Ask(c.Request().Context(), name, in, func(part string) {
-		stream.send("draft", map[string]string{"text": part})
+	out, err := s.service.Ask(c.Request().Context(), name, in, service.Listener{
+		Found: func(passages []api.Found) { stream.send("passages", passages[:min(firstPassages, len(passages))]) },
+		Draft: func(part string) { stream.send("draft", map[string]string{"text": part}) },
 	})
 	if err != nil {
 		return stream.send("problem", map[string]string{"detail": err.Error()})

@@ -62,8 +62,8 @@ func TestAnswerAsStream(t *testing.T) {
 	r.want(202, "POST", "/collections/garden/documents", kind, body)
 	r.settled("garden")
 	for question, want := range map[string][]string{
-		`{"question":"What is the set point of the cold store?"}`:                {"statement", "answer"},
-		`{"question":"How many tigers are there?"}`:                              {"answer"},
+		`{"question":"What is the set point of the cold store?"}`:                {"passages", "statement", "answer"},
+		`{"question":"How many tigers are there?"}`:                              {"passages", "answer"},
 		`{"question":"What is the set point?","documents":["no-such-file.pdf"]}`: {"problem"},
 	} {
 		req, err := http.NewRequestWithContext(t.Context(), "POST", r.url+"/api/v1/collections/garden/ask", strings.NewReader(question))

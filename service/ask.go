@@ -88,9 +88,14 @@ func (s *Service) Answerer(collection string) (*answer.Answerer, error) {
 // newConversation asks for a conversation to be kept.
 const newConversation = "new"
 
-// Ask answers a question from a collection. draft, if not nil, is handed what an
-// outside model says, as it comes.
-func (s *Service) Ask(ctx context.Context, collection string, ask Ask, draft func(part string)) (*answer.Answer, error) {
+// A Listener hears how an answer comes about. Either of its functions may be nil.
+type Listener struct {
+	Found func(passages []Found) // that will be read, the best first, without their parts of scores; again for each reading of the question
+	Draft func(part string)      // that an outside model says
+}
+
+// Ask answers a question from a collection.
+func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener Listener) (*answer.Answer, error) {
 	c, err := s.named(collection)
 	if err != nil {
 		return nil, err
@@ -107,7 +112,10 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, draft fun
 		}
 	}
 	answerer := s.answerer(c)
-	answerer.Trace, answerer.Draft = ask.Trace, draft
+	answerer.Trace, answerer.Draft = ask.Trace, listener.Draft
+	if listener.Found != nil {
+		answerer.Found = func(s *answer.Search) { listener.Found(foundOf(s)) }
+	}
 	if answerer.Only, err = s.within(ctx, c, ask.Scope); err != nil {
 		return nil, err
 	}
@@ -222,6 +230,11 @@ func (s *Service) find(ctx context.Context, collection, query string, top int, s
 	if err != nil {
 		return nil, nil, err
 	}
+	return foundOf(search), search, nil
+}
+
+// foundOf tells of the passages of a search.
+func foundOf(search *answer.Search) []Found {
 	out := []Found{}
 	for i, c := range search.Candidates {
 		f := Found{
@@ -233,7 +246,7 @@ func (s *Service) find(ctx context.Context, collection, query string, top int, s
 		}
 		out = append(out, f)
 	}
-	return out, search, nil
+	return out
 }
 
 // Passages calls visit for every passage of a collection's ready documents, cut

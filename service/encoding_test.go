@@ -127,7 +127,7 @@ func TestAnswersNameDocumentsAsTheyAreCalledNow(t *testing.T) {
 	add(t, s, "garden", "seed-vault-manual.pdf")
 	settle(t, s, "garden")
 	const question = "How long may seed stay out of the cold store?"
-	first, err := s.Ask(t.Context(), "garden", Ask{Question: question}, nil)
+	first, err := s.Ask(t.Context(), "garden", Ask{Question: question}, Listener{})
 	if err != nil || len(first.Citations) == 0 {
 		t.Fatalf("%+v, error %v", first, err)
 	}
@@ -136,7 +136,7 @@ func TestAnswersNameDocumentsAsTheyAreCalledNow(t *testing.T) {
 	settle(t, s, "garden")
 	addAs(t, s, "garden", "vault.pdf", "seed-vault-manual.pdf")
 	settle(t, s, "garden")
-	again, err := s.Ask(t.Context(), "garden", Ask{Question: question}, nil)
+	again, err := s.Ask(t.Context(), "garden", Ask{Question: question}, Listener{})
 	if err != nil || len(again.Citations) == 0 {
 		t.Fatalf("%+v, error %v", again, err)
 	}

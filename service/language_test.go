@@ -33,7 +33,7 @@ func TestGlossaryHoldsAtOnce(t *testing.T) {
 	add(t, s, "garden", "seed-vault-manual.pdf")
 	settle(t, s, "garden")
 	const question = "What is the frobnitz of the icebox?"
-	a, err := s.Ask(t.Context(), "garden", Ask{Question: question}, nil)
+	a, err := s.Ask(t.Context(), "garden", Ask{Question: question}, Listener{})
 	if err != nil || a.State != answer.NotFound {
 		t.Fatalf("before: %s, error %v", a.Text, err)
 	}
@@ -46,7 +46,7 @@ func TestGlossaryHoldsAtOnce(t *testing.T) {
 	}); err != nil {
 		t.Fatal(err)
 	}
-	if a, err = s.Ask(t.Context(), "garden", Ask{Question: question}, nil); err != nil || !strings.Contains(a.Text, "−20") {
+	if a, err = s.Ask(t.Context(), "garden", Ask{Question: question}, Listener{}); err != nil || !strings.Contains(a.Text, "−20") {
 		t.Errorf("after: %s, confidence %.2f, error %v", a.Text, a.Confidence, err)
 	}
 	if _, err := s.SetGlossary(t.Context(), "garden", []rank.Entry{{Kind: "rhyme"}}); !errors.Is(err, ErrInvalid) {
@@ -54,7 +54,7 @@ func TestGlossaryHoldsAtOnce(t *testing.T) {
 	}
 	s.Close()
 	s = open(t, dir)
-	if a, err = s.Ask(t.Context(), "garden", Ask{Question: question}, nil); err != nil || a.State == answer.NotFound {
+	if a, err = s.Ask(t.Context(), "garden", Ask{Question: question}, Listener{}); err != nil || a.State == answer.NotFound {
 		t.Errorf("after a restart: %s, error %v", a.Text, err)
 	}
 }
@@ -79,7 +79,7 @@ func TestOutsideEmbedding(t *testing.T) {
 		t.Error("no index was made beside the old one")
 	}
 	texts := outside.Texts.Load()
-	a, err := s.Ask(t.Context(), "garden", Ask{Question: "How long may seed stay out of the cold store?"}, nil)
+	a, err := s.Ask(t.Context(), "garden", Ask{Question: "How long may seed stay out of the cold store?"}, Listener{})
 	if err != nil || a.State == answer.NotFound {
 		t.Errorf("asked: %s, error %v", a.Text, err)
 	}
@@ -134,11 +134,11 @@ func TestModelWithinItsBudget(t *testing.T) {
 		t.Fatal(err)
 	}
 	ask := Ask{Question: "What is the set point of the cold store?"}
-	first, err := s.Ask(t.Context(), "garden", ask, nil)
+	first, err := s.Ask(t.Context(), "garden", ask, Listener{})
 	if err != nil || first.Note != "" || outside.Requests.Load() != 1 {
 		t.Errorf("the first answer has note %q after %d requests, error %v", first.Note, outside.Requests.Load(), err)
 	}
-	second, err := s.Ask(t.Context(), "garden", ask, nil)
+	second, err := s.Ask(t.Context(), "garden", ask, Listener{})
 	if err != nil || !strings.Contains(second.Note, "budget") || outside.Requests.Load() != 1 {
 		t.Errorf("the second answer has note %q after %d requests, error %v", second.Note, outside.Requests.Load(), err)
 	}

@@ -16,8 +16,9 @@ import (
 	"jardinet/store"
 )
 
-// MaxLessons are how many lessons a collection may have.
-const MaxLessons = 25_000
+// MaxLessons are how many lessons a collection may have. They are for what the documents
+// say in words that nobody asks in; what is asked else has to be found.
+const MaxLessons = 2000
 
 // Lessons returns what a collection has been taught, in the order of teaching.
 func (s *Service) Lessons(ctx context.Context, collection string) ([]Lesson, error) {
@@ -33,8 +34,9 @@ func (s *Service) Lessons(ctx context.Context, collection string) ([]Lesson, err
 }
 
 // Teach adds lessons, in place of those for the same questions. They hold from the next
-// question on, as far as their documents are there. A single one is refused if its
-// document is there and does not say so; of many, some may be of another time.
+// question on, as far as their documents are there. One that means the same as another is
+// refused, as it is answered from there already. A single one is refused if its document is
+// there and does not say so; of many, some may be of another time.
 func (s *Service) Teach(ctx context.Context, collection string, lessons []Lesson) ([]Lesson, error) {
 	for i := range lessons {
 		if err := check(&lessons[i]); err != nil {
@@ -46,8 +48,12 @@ func (s *Service) Teach(ctx context.Context, collection string, lessons []Lesson
 			return nil, err
 		}
 	}
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
 	return s.changeLessons(ctx, collection, func(all []Lesson) ([]Lesson, error) {
-		known := map[string]int{}
+		known, kept := map[string]int{}, len(all)
 		for i, l := range all {
 			known[l.ID] = i
 		}
@@ -61,8 +67,26 @@ func (s *Service) Teach(ctx context.Context, collection string, lessons []Lesson
 		if len(all) > MaxLessons {
 			return nil, fmt.Errorf("that would make %d lessons, the limit is %d: %w", len(all), MaxLessons, ErrInvalid)
 		}
-		return all, nil
+		return all, s.told(ctx, c, all, kept)
 	})
+}
+
+// told refuses lessons from a number on of which one means the same as another.
+func (s *Service) told(ctx context.Context, c *collection, all []Lesson, from int) error {
+	questions := make([]answer.Lesson, len(all))
+	for i, l := range all {
+		questions[i] = answer.Lesson{Question: l.Question, After: l.After}
+	}
+	lessons, err := s.answerer(c).Learn(ctx, questions, c.learnedLast())
+	if err != nil {
+		return err
+	}
+	for i := from; i < len(all); i++ {
+		if same, ok := lessons.Same(i); ok {
+			return fmt.Errorf("%.60q means the same as %.60q and is answered from there; leave one of them out: %w", all[i].Question, same.Question, ErrInvalid)
+		}
+	}
+	return nil
 }
 
 // stands refuses a lesson whose documents are ready and do not have its words.
@@ -130,7 +154,7 @@ func (s *Service) changeLessons(ctx context.Context, collection string, change f
 			err = s.store.SetLessons(ctx, c.ID, kept)
 		}
 	}
-	c.lessons.Store(nil)
+	c.taught.Add(1)
 	c.teaching.Unlock()
 	if err != nil {
 		return nil, err
@@ -155,16 +179,26 @@ func (s *Service) keptLessons(ctx context.Context, c *collection) ([]Lesson, err
 type schooling struct {
 	index      *index.Index
 	generation uint64
+	taught     uint64
 	ranker     *rank.Ranker
 	lessons    *answer.Lessons
 	told       []Lesson // all, with why some rest
+}
+
+// learnedLast returns what a collection had learned when it was last asked, nil if it has
+// not been.
+func (c *collection) learnedLast() *answer.Lessons {
+	if last := c.lessons.Load(); last != nil {
+		return last.lessons
+	}
+	return nil
 }
 
 // learned returns what a collection has learned, working it out anew where something
 // has changed.
 func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error) {
 	now := func(known *schooling) bool {
-		return known != nil && known.index == c.index.Load() && known.generation == known.index.Generation() && known.ranker == c.ranker.Load()
+		return known != nil && known.taught == c.taught.Load() && known.index == c.index.Load() && known.generation == known.index.Generation() && known.ranker == c.ranker.Load()
 	}
 	if known := c.lessons.Load(); now(known) {
 		return known, nil
@@ -178,7 +212,7 @@ func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error
 	if err != nil {
 		return nil, err
 	}
-	known := &schooling{index: c.index.Load(), ranker: c.ranker.Load(), told: kept}
+	known := &schooling{taught: c.taught.Load(), index: c.index.Load(), ranker: c.ranker.Load(), told: kept}
 	known.generation = known.index.Generation()
 	questions := make([]measure.Question, len(kept))
 	for i, l := range kept {
@@ -198,7 +232,7 @@ func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error
 		}
 		heeded = append(heeded, all[i])
 	}
-	if known.lessons, err = answerer.Learn(ctx, heeded); err != nil {
+	if known.lessons, err = answerer.Learn(ctx, heeded, c.learnedLast()); err != nil {
 		return nil, err
 	}
 	c.lessons.Store(known)

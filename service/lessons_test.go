@@ -88,6 +88,27 @@ func TestLessonsAreReplacedAndForgotten(t *testing.T) {
 	}
 }
 
+func TestLessonThatMeansTheSameIsRefused(t *testing.T) {
+	s := open(t, t.TempDir())
+	create(t, s, "garden")
+	if _, err := s.Teach(t.Context(), "garden", []Lesson{cards("Where may my poodle run about?")}); err != nil {
+		t.Fatal(err)
+	}
+	for _, batch := range [][]Lesson{
+		{cards("where can my poodle run about")},
+		{cards("Do cards go?"), cards("where can my poodle run about")},
+	} {
+		_, err := s.Teach(t.Context(), "garden", batch)
+		if !errors.Is(err, ErrInvalid) || !strings.Contains(err.Error(), "means the same as \"Where may my poodle") {
+			t.Errorf("%d lessons: error %v", len(batch), err)
+		}
+	}
+	all, err := s.Teach(t.Context(), "garden", []Lesson{cards("Where may my poodle run about?"), cards("Do cards go?")})
+	if err != nil || len(all) != 2 {
+		t.Errorf("the same question again and another: %+v, error %v", all, err)
+	}
+}
+
 func TestBadLessons(t *testing.T) {
 	s := open(t, t.TempDir())
 	create(t, s, "garden")

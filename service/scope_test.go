@@ -42,7 +42,7 @@ func TestScope(t *testing.T) {
 	if _, err := s.Find(t.Context(), "garden", "open", 5, Scope{Documents: []string{"none.pdf"}}); err == nil {
 		t.Error("a document that is not there is looked in")
 	}
-	got, err := s.Ask(t.Context(), "garden", Ask{Question: "At what time do the glasshouses open?", Scope: Scope{Language: "fr"}}, nil)
+	got, err := s.Ask(t.Context(), "garden", Ask{Question: "At what time do the glasshouses open?", Scope: Scope{Language: "fr"}}, Listener{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -66,7 +66,8 @@ type collection struct {
 	index   atomic.Pointer[index.Index]
 
 	lessons  atomic.Pointer[schooling]
-	teaching sync.Mutex // lessons change
+	taught   atomic.Uint64 // how often its lessons have changed
+	teaching sync.Mutex    // lessons change
 
 	writing sync.Mutex // store and index change together
 

@@ -77,7 +77,7 @@ func settle(t *testing.T, s *Service, collection string) map[string]Document {
 
 func ask(t *testing.T, s *Service, collection, question string) *answer.Answer {
 	t.Helper()
-	got, err := s.Ask(t.Context(), collection, Ask{Question: question}, nil)
+	got, err := s.Ask(t.Context(), collection, Ask{Question: question}, Listener{})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -332,9 +332,9 @@ func TestBadRequests(t *testing.T) {
 			_, err := s.CreateCollection(ctx, "b", &r)
 			return err
 		}(),
-		func() error { _, err := s.Ask(ctx, "garden", Ask{Question: "  "}, nil); return err }(),
+		func() error { _, err := s.Ask(ctx, "garden", Ask{Question: "  "}, Listener{}); return err }(),
 		func() error {
-			_, err := s.Ask(ctx, "garden", Ask{Question: strings.Repeat("x", MaxQuestion+1)}, nil)
+			_, err := s.Ask(ctx, "garden", Ask{Question: strings.Repeat("x", MaxQuestion+1)}, Listener{})
 			return err
 		}(),
 		func() error { _, err := s.Find(ctx, "garden", "x", 0, Scope{}); return err }(),
@@ -349,7 +349,7 @@ func TestBadRequests(t *testing.T) {
 	if _, err := s.CreateCollection(ctx, "garden", nil); !errors.Is(err, ErrExists) {
 		t.Errorf("a second collection gives %v", err)
 	}
-	if _, err := s.Ask(ctx, "nowhere", Ask{Question: "x"}, nil); !errors.Is(err, ErrNotFound) {
+	if _, err := s.Ask(ctx, "nowhere", Ask{Question: "x"}, Listener{}); !errors.Is(err, ErrNotFound) {
 		t.Errorf("an unknown collection gives %v", err)
 	}
 }
