@@ -386,3 +386,42 @@ func TestLessonsAreFoundByMeaning(t *testing.T) {
 		t.Errorf("what does not stand there stands at %v, error %v", gone, err)
 	}
 }
+
+func TestLessonBringsItsPassage(t *testing.T) {
+	a := answerer(t)
+	places, err := Locate(a.Index, "visiteurs.pdf", []Quotation{{Text: "Les serres ouvrent à 10 heures"}})
+	if err != nil || len(places[0]) != 1 {
+		t.Fatalf("places are %v, error %v", places, err)
+	}
+	s := &Search{}
+	if !a.bring(s, places[0][0]) || len(s.Candidates) != 1 || !a.bring(s, places[0][0]) || len(s.Candidates) != 1 {
+		t.Errorf("brought are %+v", s.Candidates)
+	}
+	for name, at := range map[string]Place{"a document that is gone": {"gone.pdf", 0, 0}, "a passage that is gone": {"house.pdf", 9, 0}, "a sentence that is gone": {"house.pdf", 0, 9}} {
+		if a.bring(&Search{}, at) {
+			t.Errorf("%s was brought", name)
+		}
+	}
+}
+
+func TestLessonsThatMeanTheSame(t *testing.T) {
+	a := answerer(t)
+	all := []Lesson{
+		{Question: "Where may my poodle run about?"}, {Question: "When does train 11 leave?"},
+		{Question: "where can my poodle run about"}, {Question: "When does train 13 leave?"},
+		{Question: "And in summer?", After: []string{"When does train 11 leave?"}},
+	}
+	lessons, err := a.Learn(t.Context(), all, nil)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, want := range []string{"", "", all[0].Question, "", ""} {
+		if same, _ := lessons.Same(i); same.Question != want {
+			t.Errorf("%q means the same as %q, want %q", all[i].Question, same.Question, want)
+		}
+	}
+	again, err := a.Learn(t.Context(), all[:2], lessons)
+	if err != nil || !slices.Equal(again.vectors[1], lessons.vectors[1]) {
+		t.Errorf("learnt again, error %v", err)
+	}
+}

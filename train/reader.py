@@ -180,7 +180,7 @@ def main(a):
     if a.minutes:
         fit(model, real_groups(train, packer, r), a.minutes, 6e-5, report, a.out)
     save(model, a.out)
-    for name in ("made", "known"):
+    for name in ("made", "manuals", "known"):
         print(name)
         check(model, packer, [e for e in dev if e["group"] == name])
 
