@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strings"
 	"sync"
 
 	"jardinet/passage"
@@ -15,6 +16,8 @@ import (
 // Signals are what tells whether the best finding is right.
 type Signals struct {
 	Relevance float64 `json:"relevance"` // a tenth of the reader's logit
+	Share     float64 `json:"share"`     // what the reader gives it among all passages and "none of these"
+	Agreement float64 `json:"agreement"` // share of the next passages in which the same words answer
 	Margin    float64 `json:"margin"`    // by how much its score is above the next passage's, a tenth of it, at most 1
 	Evidence  float64 `json:"evidence"`  // probability that its sentences are those that prove
 	Span      float64 `json:"span"`      // probability of the words that answer
@@ -31,11 +34,11 @@ type Signals struct {
 
 // Vector returns the signals in the order of SignalNames.
 func (s *Signals) Vector() []float64 {
-	return []float64{1, s.Relevance, s.Margin, s.Evidence, s.Span, s.Meaning, s.Likeness, s.Standing, s.Coverage, s.Covered, s.Pairs, s.Unsaid, s.Unknown, s.Foreign}
+	return []float64{1, s.Relevance, s.Share, s.Agreement, s.Margin, s.Evidence, s.Span, s.Meaning, s.Likeness, s.Standing, s.Coverage, s.Covered, s.Pairs, s.Unsaid, s.Unknown, s.Foreign}
 }
 
 // SignalNames are the names of Vector's numbers; the first is always 1.
-var SignalNames = []string{"base", "relevance", "margin", "evidence", "span", "meaning", "likeness", "standing", "coverage", "covered", "pairs", "unsaid", "unknown", "foreign"}
+var SignalNames = []string{"base", "relevance", "share", "agreement", "margin", "evidence", "span", "meaning", "likeness", "standing", "coverage", "covered", "pairs", "unsaid", "unknown", "foreign"}
 
 // confidence.json is written by bench/confidence.
 //
@@ -79,6 +82,7 @@ func signals(s *Search, found []finding) Signals {
 	if len(found) > 1 {
 		out.Margin = min(1, (f.score-found[1].score)/10)
 	}
+	out.Share, out.Agreement = share(found), agreement(s, found)
 	for i := f.first; i <= f.last; i++ {
 		out.Evidence += f.reading.Evidence[i]
 	}
@@ -91,6 +95,38 @@ func signals(s *Search, found []finding) Signals {
 	out.Likeness = f.likeness
 	out.Covered = covered(s, f)
 	return out
+}
+
+// share is the probability of the best finding's passage among all that were read and
+// none of them, whose relevance is 0.
+func share(found []finding) float64 {
+	sum := 1.0
+	for _, f := range found {
+		sum += math.Exp(f.reading.Relevance)
+	}
+	return math.Exp(found[0].reading.Relevance) / sum
+}
+
+// agreeing is how many passages after the best are looked at for the same answer.
+const agreeing = 3
+
+// agreement is the share of them whose words that answer are those of the best, or within
+// these, or around them.
+func agreement(s *Search, found []finding) float64 {
+	words := func(f *finding) string {
+		return text.Normal(s.Candidates[f.candidate].Passage.Text[f.from:f.to])
+	}
+	best := words(&found[0])
+	if best == "" {
+		return 0
+	}
+	same := 0.0
+	for i := range found[1:min(len(found), 1+agreeing)] {
+		if other := words(&found[1+i]); other != "" && (strings.Contains(other, best) || strings.Contains(best, other)) {
+			same++
+		}
+	}
+	return same / agreeing
 }
 
 // covered is the share of the words asked that stand in a run of sentences, or in what

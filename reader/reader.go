@@ -32,6 +32,9 @@ type Reader struct {
 	model               *encoder.Model
 	inner, whole, token *encoder.Head
 	colon               []int32
+
+	turn   chan struct{} // held by who reads, as one question uses all cores
+	memory memory
 }
 
 // English returns the reader that comes with the program, which reads English.
@@ -49,7 +52,7 @@ func Open(data []byte) (*Reader, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reader: %w", err)
 	}
-	r := &Reader{model: m, colon: m.Pieces(":", 1)}
+	r := &Reader{model: m, colon: m.Pieces(":", 1), turn: make(chan struct{}, 1)}
 	for _, h := range []struct {
 		name string
 		head **encoder.Head
@@ -98,21 +101,42 @@ type word struct {
 	begins, ends         float64
 }
 
-// Read reads some passages for a question, one after the other in the order given. It ends
-// early with the context's error.
+// Read reads some passages for a question and returns their readings in the same order.
+// Those who read at the same time get their turns in the order in which they came. What was
+// read before is remembered. Read ends early with the context's error.
 func (r *Reader) Read(ctx context.Context, question string, texts []Text) ([]Reading, error) {
-	asked := r.model.Pieces(question, mostQuestion)
-	packed := make([]packed, len(texts))
-	pieces := make([][]int32, len(texts))
-	for i, t := range texts {
-		packed[i] = r.pack(asked, t)
-		pieces[i] = packed[i].pieces
-	}
 	out := make([]Reading, len(texts))
-	err := r.model.Rows(ctx, pieces, func(i int, rows []float32) {
-		out[i] = r.read(&packed[i], len(texts[i].Passage.Sentences), rows)
+	asked := r.model.Pieces(question, mostQuestion)
+	var keys []key
+	var places []int // of what is not remembered
+	var all []packed
+	var pieces [][]int32
+	for i, t := range texts {
+		k := keyOf(question, t)
+		if known, ok := r.memory.get(k); ok {
+			out[i] = known
+			continue
+		}
+		p := r.pack(asked, t)
+		keys, places, all, pieces = append(keys, k), append(places, i), append(all, p), append(pieces, p.pieces)
+	}
+	select {
+	case r.turn <- struct{}{}:
+		defer func() { <-r.turn }()
+	case <-ctx.Done():
+		return nil, ctx.Err()
+	}
+	err := r.model.Rows(ctx, pieces, func(n int, rows []float32) {
+		i := places[n]
+		out[i] = r.read(&all[n], len(texts[i].Passage.Sentences), rows)
 	})
-	return out, err
+	if err != nil {
+		return nil, err
+	}
+	for n, i := range places {
+		r.memory.put(keys[n], out[i])
+	}
+	return out, nil
 }
 
 // How many pieces of a text are read, as in training.
