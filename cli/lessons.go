@@ -20,9 +20,10 @@ func (p *program) lessonsCommand() *cobra.Command {
 		Use:   "lessons",
 		Short: "Teach a collection where the answers to readers' questions stand",
 		Long: `Show and change a collection's lessons. A lesson is a question with the words of a
-page that answer it. Questions in much the same words are answered from there, with the
-page for their proof as always; nothing is indexed again. A lesson whose document is
-gone, or says it in other words now, is left unused and listed with the reason.`,
+page that answer it. A question that means the same is answered from there, with the
+page for its proof as always; nothing is indexed again. A lesson that means the same as
+another is refused. One whose document is gone, or says it in other words now, is left
+unused and listed with the reason.`,
 	}
 	cmd.AddCommand(p.lessonsShow(), p.lessonsAdd(), p.lessonsRemove(), p.lessonsImport(), p.lessonsExport())
 	return cmd

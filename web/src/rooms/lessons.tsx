@@ -19,7 +19,7 @@ export function Lessons({ collection }: { collection: string }) {
     <section>
       <h2 className="text-3xl">Lessons</h2>
       <p className="mt-2 max-w-prose text-quiet">
-        Questions to which somebody has shown where the answer stands. Others in much the same words are answered from there. {plural(all.length, "lesson")}
+        Questions to which somebody has shown where the answer stands. A question that means the same is answered from there. {plural(all.length, "lesson")}
         {unused.length > 0 && <span className="text-ochre">, {unused.length} not used</span>}.
       </p>
       {all.length === 0 && <Empty title="No lesson yet">Ask a question and choose “Show where the answer stands”.</Empty>}
