@@ -3,12 +3,17 @@ package main
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"io"
 	"os"
 	"path/filepath"
+	"slices"
+	"sync"
 	"text/tabwriter"
+	"time"
 
+	"jardinet/api"
 	"jardinet/bench/manuals"
 	"jardinet/measure"
 	"jardinet/service"
@@ -19,6 +24,16 @@ type answering struct {
 	Pages     int             `json:"pages"`
 	Questions int             `json:"questions"`
 	Stages    []measure.Stage `json:"stages_ms"`
+	Crowd     crowd           `json:"crowd"`
+}
+
+// A crowd is how long people who ask at the same time wait for their answers.
+type crowd struct {
+	People int     `json:"people"`
+	First  float64 `json:"passages_p50_ms"` // until the first passages are there
+	P50    float64 `json:"p50_ms"`
+	P99    float64 `json:"p99_ms"`
+	Worst  float64 `json:"worst_off"` // mean wait of who waits longest, by the mean of all
 }
 
 // editions is how often the manuals are taken in, to have more than 10,000
@@ -72,7 +87,52 @@ func measureAnswers(ctx context.Context) (*answering, error) {
 		return nil, err
 	}
 	out.Questions, out.Stages = len(all.Questions), m.Stages
-	return out, nil
+	out.Crowd, err = measureCrowd(ctx, s, collection, all.Questions)
+	return out, err
+}
+
+// people ask at the same time, each turns questions one after the other.
+const (
+	people = 20
+	turns  = 5
+)
+
+// measureCrowd has people ask at the same time, each other questions.
+func measureCrowd(ctx context.Context, s *service.Service, collection string, questions []measure.Question) (crowd, error) {
+	var waits, firsts [people][turns]time.Duration
+	var failed [people]error
+	var all sync.WaitGroup
+	for p := range people {
+		all.Go(func() {
+			for t := range turns {
+				start := time.Now()
+				found := func([]api.Found) { firsts[p][t] = time.Since(start) }
+				ask := api.Ask{Question: questions[(p*turns+t)*7%len(questions)].Question + " Please."} // not asked before
+				_, failed[p] = s.Ask(ctx, collection, ask, service.Listener{Found: found})
+				waits[p][t] = time.Since(start)
+			}
+		})
+	}
+	all.Wait()
+	out := crowd{People: people}
+	var each, first []float64
+	for p := range people {
+		sum := 0.0
+		for t := range turns {
+			each, first = append(each, ms(waits[p][t])), append(first, ms(firsts[p][t]))
+			sum += ms(waits[p][t])
+		}
+		out.Worst = max(out.Worst, sum/turns)
+	}
+	mean := 0.0
+	for _, w := range each {
+		mean += w / float64(len(each))
+	}
+	out.Worst /= mean
+	slices.Sort(each)
+	slices.Sort(first)
+	out.P50, out.P99, out.First = each[len(each)/2], each[len(each)*99/100], first[len(first)/2]
+	return out, errors.Join(failed[:]...)
 }
 
 func (a *answering) print() {
@@ -83,4 +143,7 @@ func (a *answering) print() {
 		fmt.Fprintf(w, "%s\t%.1f\t%.1f\t%.1f\n", s.Name, s.P50, s.P95, s.P99)
 	}
 	w.Flush()
+	c := &a.Crowd
+	fmt.Printf("%d people at once, %d questions each: first passages p50 %.0f ms, answers p50 %.0f ms, p99 %.0f ms; who waited longest waited %.2f times the mean\n",
+		c.People, turns, c.First, c.P50, c.P99, c.Worst)
 }
