@@ -61,9 +61,9 @@ type Service struct {
 // A collection is an open one.
 type collection struct {
 	store.Collection
-	recipe  atomic.Pointer[Recipe]
-	ranker  atomic.Pointer[rank.Ranker]
-	index   atomic.Pointer[index.Index]
+	recipe atomic.Pointer[Recipe]
+	ranker atomic.Pointer[rank.Ranker]
+	index  atomic.Pointer[index.Index]
 
 	lessons  atomic.Pointer[schooling]
 	taught   atomic.Uint64 // how often its lessons have changed
