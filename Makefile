@@ -4,7 +4,7 @@
 
 VERSION := $(shell git describe --tags --always --dirty 2>/dev/null || echo development)
 LINK    := -s -w -X jardinet/cli.Version=$(VERSION)
-SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/* demo/*.csv demo/*.jsonl answer/*.json rank/*.json rank/*.txt embed/*.bin)
+SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/* demo/*.csv demo/*.jsonl answer/*.json rank/*.json embed/*.model reader/*.model)
 CONSOLE := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json server/openapi.yaml
 
 .PHONY: demo stop build client compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed bench-layout layout-set clean
