@@ -25,9 +25,10 @@ BEGIN, END = 101, 102
 
 
 def attention(module, query, key, value, mask, **_):
-    """Attention in plain products, all in bfloat16: on a processor its way back is twice as fast as the fused one's."""
+    """Attention in plain products, all in bfloat16 under autocast: on a processor its way back is twice as fast as the fused one's."""
+    kind = torch.bfloat16 if torch.is_autocast_enabled("cpu") else query.dtype
     with torch.autocast("cpu", enabled=False):
-        query, key, value = (x.bfloat16() for x in (query, key, value))
+        query, key, value = (x.to(kind) for x in (query, key, value))
         scores = torch.matmul(query * query.shape[-1] ** -0.5, key.transpose(-1, -2))
         if mask is not None:
             scores = scores + mask.to(scores.dtype)
