@@ -57,12 +57,12 @@ type attempt struct {
 // one answers a single question. One that follows others is read by itself and joined to
 // the one before, and the surer reading holds.
 func (a *Answerer) one(ctx context.Context, question string, after []string) (*Answer, error) {
-	chosen, err := a.try(ctx, question, question)
+	chosen, err := a.try(ctx, question, "")
 	if err != nil {
 		return nil, err
 	}
 	if len(after) > 0 {
-		joined, err := a.try(ctx, question, after[len(after)-1]+" "+question)
+		joined, err := a.join(ctx, after[len(after)-1], question)
 		if err != nil {
 			return nil, err
 		}
@@ -88,11 +88,21 @@ func (a *Answerer) one(ctx context.Context, question string, after []string) (*A
 	return out, nil
 }
 
-// try answers a question as it may be read.
-func (a *Answerer) try(ctx context.Context, question, read string) (*attempt, error) {
+// join answers a question as it adds to an earlier one.
+func (a *Answerer) join(ctx context.Context, earlier, question string) (*attempt, error) {
+	t, err := a.try(ctx, earlier+" "+question, question)
+	if err != nil {
+		return nil, err
+	}
+	t.out.Question = question
+	return t, nil
+}
+
+// try answers a question as it is read; what it adds to an earlier one is empty for one that
+// stands by itself.
+func (a *Answerer) try(ctx context.Context, read, added string) (*attempt, error) {
 	clock := newClock()
-	t := &attempt{question: read, out: blank(question)}
-	t.out.Standalone = read
+	t := &attempt{question: read, out: blank(read)}
 	var err error
 	if t.search, err = a.find(ctx, read, a.Index.Parse(read), depth); err != nil {
 		return nil, err
@@ -102,7 +112,7 @@ func (a *Answerer) try(ctx context.Context, question, read string) (*attempt, er
 	}
 	places := a.recall(ctx, t)
 	t.out.Timing.Search = clock.lap()
-	if t.found, err = a.read(ctx, read, t.search, places); err != nil {
+	if t.found, err = a.read(ctx, read, added, t.search, places); err != nil {
 		return nil, err
 	}
 	t.out.Timing.Reading = clock.lap()

@@ -42,8 +42,9 @@ const (
 )
 
 // read reads the passages found for a question and returns the best run of sentences of
-// each, the best first.
-func (a *Answerer) read(ctx context.Context, question string, s *Search, taught []Place) ([]finding, error) {
+// each, the best first. What was added to an earlier question is asked of its sentences
+// first of all; it is empty for a question by itself.
+func (a *Answerer) read(ctx context.Context, question, added string, s *Search, taught []Place) ([]finding, error) {
 	readings, err := readingsOf(ctx, question, s)
 	if err != nil {
 		return nil, err
@@ -53,6 +54,7 @@ func (a *Answerer) read(ctx context.Context, question string, s *Search, taught 
 	out := make([]finding, len(readings))
 	for i, r := range readings {
 		c := &s.Candidates[i]
+		r.Evidence = telling(question, added, c.Passage, r.Evidence)
 		f := finding{candidate: i, reading: r, older: older[c.DocumentID], missing: lacking(numbers, c)}
 		f.best = mostLikely(r.Evidence)
 		for _, t := range taught {
@@ -182,6 +184,56 @@ func cosine(a, b []float32) float64 {
 	return sum
 }
 
+// What is left of the evidence of a sentence that tells nothing, and of one that has no word
+// of what was added to an earlier question.
+const (
+	hardly  = 0.02
+	besides = 0.2
+)
+
+// telling returns the evidence of a passage's sentences with little left for those that tell
+// nothing: a question does not answer one, nor does what only says its words again. After
+// "How cold is the Dew House?", "And the Palm House?" is asked of what has its words.
+func telling(question, added string, p *passage.Passage, evidence []float64) []float64 {
+	asked, fresh := stemSet(question, p.Language), stemSet(added, p.Language)
+	out, total := slices.Clone(evidence), 0.0
+	for i := range out {
+		s := sentence(p, i)
+		stems := stemSet(s, p.Language)
+		if strings.HasSuffix(s, "?") || within(stems, asked) {
+			out[i] *= hardly
+		}
+		if len(fresh) > 0 {
+			out[i] *= besides + (1-besides)*shared(fresh, stems)
+		}
+		total += out[i]
+	}
+	for i := range out {
+		out[i] /= max(total, math.SmallestNonzeroFloat64)
+	}
+	return out
+}
+
+// stemSet returns the stems of a text's words that are not mere grammar.
+func stemSet(s string, language text.Language) map[string]bool {
+	stemmer, out := text.NewStemmer(language), map[string]bool{}
+	for _, t := range text.Tokens(s) {
+		if !text.IsFunctionWord(t.Word, language) {
+			out[stemmer.Stem(t.Word)] = true
+		}
+	}
+	return out
+}
+
+func within(words, others map[string]bool) bool {
+	for w := range words {
+		if !others[w] {
+			return false
+		}
+	}
+	return true
+}
+
 func mostLikely(p []float64) int {
 	best := 0
 	for i, v := range p {
@@ -202,9 +254,12 @@ func standing(all []Candidate, i int) float64 {
 	return (all[i].Score - last) / (first - last)
 }
 
-// A sentence goes with the one that proves if it is likely evidence too, and if both fit
-// into a short answer.
-const alongside = 0.2
+// A sentence goes with the one that proves if it is likely evidence too, or if what is said
+// has too few words to be understood alone, and if both fit into a short answer.
+const (
+	alongside  = 0.2
+	leastAlone = 7
+)
 
 // run returns the first and the last sentence of what is said around the one that proves.
 func run(p *passage.Passage, evidence []float64, best int) (first, last int) {
@@ -221,7 +276,7 @@ func run(p *passage.Passage, evidence []float64, best int) (first, last int) {
 			after = evidence[last+1]
 		}
 		switch {
-		case max(before, after) < alongside:
+		case max(before, after) == 0 || max(before, after) < alongside && words(first, last) >= leastAlone:
 			return first, last
 		case before > after:
 			first--

@@ -15,6 +15,7 @@ import (
 	"encoding/json"
 	"flag"
 	"fmt"
+	"io"
 	"log"
 	"os"
 
@@ -38,7 +39,16 @@ func main() {
 	log.SetFlags(0)
 	write := flag.Bool("write", false, "write what was fitted to answer/confidence.json")
 	from := flag.Float64("words", 0.4, "probability of a span from which it is the short answer")
+	missed := flag.String("misses", "", "write the questions that would be answered wrong to this file")
 	flag.Parse()
+	if *missed != "" {
+		f, err := os.Create(*missed)
+		if err != nil {
+			log.Fatal("confidence: ", err)
+		}
+		defer f.Close()
+		misses = f
+	}
 	if err := run(context.Background(), *write, *from); err != nil {
 		log.Fatal("confidence: ", err)
 	}
@@ -93,8 +103,30 @@ func (a *asked) accepted(from float64) bool {
 	return a.said
 }
 
+// misses is where questions that are answered wrong are written.
+var misses io.Writer = io.Discard
+
 // heldOut tells whether a document is kept for development.
 func heldOut(name string) bool { return sha256.Sum256([]byte(name))[0]%6 == 0 }
+
+// shelves is over how many collections the documents of a set are spread. Their questions
+// were put to one document each: among all others "Who chaired the meeting?" has many
+// answers, among the few of an organisation it is a fair question.
+const shelves = 12
+
+// among returns which documents share a shelf with those that a question is about, by their
+// keys.
+func among(a *answer.Answerer, q *measure.Question) func(key string) bool {
+	shelf := func(name string) byte { return sha256.Sum256([]byte(name))[1] % shelves }
+	about := map[byte]bool{}
+	for _, e := range q.Places() {
+		about[shelf(e.Document)] = true
+	}
+	return func(key string) bool {
+		d, ok := a.Document(key)
+		return ok && about[shelf(d.Name)]
+	}
+}
 
 func ask(ctx context.Context, s *service.Service, collection, path string) ([]asked, error) {
 	data, err := os.ReadFile(path)
@@ -120,6 +152,7 @@ func ask(ctx context.Context, s *service.Service, collection, path string) ([]as
 		if !held {
 			continue
 		}
+		a.Only = among(a, q)
 		given, err := a.Ask(ctx, q.Question, q.After)
 		if err != nil {
 			return nil, err
@@ -135,14 +168,35 @@ func ask(ctx context.Context, s *service.Service, collection, path string) ([]as
 				given.Short = ""
 			}
 			one.said = q.Accepts(given.Headline())
+			if !one.proven || !one.said {
+				fmt.Fprintf(misses, "%s\t%s\t%.2f\t%t\t%q\t%q\t%d\n", q.ID, q.Question, given.Confidence, one.proven, q.Accept, given.Headline(), rankOf(q, given))
+			}
 		}
 		out = append(out, one)
 	}
-	report(collection, out)
+	byReader := map[bool][]asked{}
+	for _, a := range out {
+		byReader[a.signals.Foreign == 0] = append(byReader[a.signals.Foreign == 0], a)
+	}
+	report(collection, byReader[true])
+	report(collection+", read by meaning", byReader[false])
 	return out, nil
 }
 
+// rankOf is the place in retrieval of the first passage on a page that proves, 0 for none.
+func rankOf(q *measure.Question, given *answer.Answer) int {
+	for i, c := range given.Trace.Candidates {
+		if q.Proven([]answer.Citation{{Document: c.Document, Boxes: []answer.Box{{Page: c.Page}}}}) {
+			return i + 1
+		}
+	}
+	return 0
+}
+
 func report(name string, all []asked) {
+	if len(all) == 0 {
+		return
+	}
 	answerable, proven, said := 0, 0, 0
 	for _, a := range all {
 		if a.answerable {
