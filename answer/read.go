@@ -45,7 +45,7 @@ const (
 // each, the best first. What was added to an earlier question is asked of its sentences
 // first of all; it is empty for a question by itself.
 func (a *Answerer) read(ctx context.Context, question, added string, s *Search, taught []Place) ([]finding, error) {
-	readings, err := readingsOf(ctx, question, s)
+	readings, err := readingsOf(ctx, a.Rank.Glossary.Explain(question, s.Language), s)
 	if err != nil {
 		return nil, err
 	}
@@ -257,7 +257,7 @@ func standing(all []Candidate, i int) float64 {
 // A sentence goes with the one that proves if it is likely evidence too, or if what is said
 // has too few words to be understood alone, and if both fit into a short answer.
 const (
-	alongside  = 0.2
+	alongside  = 0.01
 	leastAlone = 7
 )
 

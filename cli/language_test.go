@@ -47,7 +47,7 @@ func TestTeachingACollection(t *testing.T) {
 	contains(t, "a bad address", errs, "http://host:port")
 
 	out, _ = run(t, 0, "ask", "What is the set point of the cold store?", "--conversation", "new", "--trace")
-	contains(t, "a traced answer", out, "Ask the keeper in doubt.", "How it came about", "asks for: quantity", "Confidence", "Saved.")
+	contains(t, "a traced answer", out, "Ask the keeper in doubt.", "How it came about", "relevance +", "Confidence", "Saved.")
 	id := regexp.MustCompile(`--conversation (\S+)`).FindStringSubmatch(out)
 	if id == nil {
 		t.Fatalf("no conversation is named in %s", out)

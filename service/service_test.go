@@ -99,7 +99,7 @@ func TestFromFileToAnswer(t *testing.T) {
 		t.Errorf("the manual is %+v", vault)
 	}
 	got := ask(t, s, "garden", "How long may seed stay out of the cold store?")
-	if got.Short != "Four hours" || got.Citations[0].Document != "seed-vault-manual.pdf" || len(got.Citations[0].Boxes) == 0 {
+	if !strings.Contains(strings.ToLower(got.Headline()), "four hours") || got.Citations[0].Document != "seed-vault-manual.pdf" || len(got.Citations[0].Boxes) == 0 {
 		t.Fatalf("the answer is %+v", got)
 	}
 	c := got.Citations[0]
@@ -144,13 +144,13 @@ func TestSameContentAndNewVersion(t *testing.T) {
 		t.Errorf("the same content again is %+v", again)
 	}
 	const question = "How long is the quarantine of woody plants with roots?"
-	if got := ask(t, s, "garden", question); got.Short != "90 days" {
-		t.Errorf("the old policy says %q", got.Short)
+	if got := ask(t, s, "garden", question); !strings.Contains(got.Headline(), "90 days") {
+		t.Errorf("the old policy says %q", got.Text)
 	}
 	addBytes(t, s, "garden", "policy.pdf", string(newer))
 	docs := settle(t, s, "garden")
-	if got := ask(t, s, "garden", question); got.Short != "180 days" {
-		t.Errorf("the new policy says %q", got.Short)
+	if got := ask(t, s, "garden", question); !strings.Contains(got.Headline(), "180 days") {
+		t.Errorf("the new policy says %q", got.Text)
 	}
 	if len(docs) != 1 || docs["policy.pdf"].ID == first.Document.ID {
 		t.Errorf("documents are %+v", docs)
