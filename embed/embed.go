@@ -29,18 +29,34 @@ var (
 // Dimensions is how many numbers a vector has.
 const Dimensions = 384
 
-// Name names the encoders and their version; vectors of two names cannot be compared.
-var Name = sync.OnceValue(func() string {
-	sum := sha256.New()
-	sum.Write(english)
-	sum.Write(multilingual)
-	return "built-in " + hex.EncodeToString(sum.Sum(nil)[:6])
-})
-
+// What is made of the files at first use. These are functions and no package variables, so
+// that a program which only names this package's types does not carry the files.
 var (
-	forEnglish = sync.OnceValue(func() *encoder.Model { return open(english) })
-	forOthers  = sync.OnceValue(func() *encoder.Model { return open(multilingual) })
+	named, openedEnglish, openedOthers sync.Once
+	name                               string
+	englishModel, othersModel          *encoder.Model
 )
+
+// Name names the encoders and their version; vectors of two names cannot be compared.
+func Name() string {
+	named.Do(func() {
+		sum := sha256.New()
+		sum.Write(english)
+		sum.Write(multilingual)
+		name = "built-in " + hex.EncodeToString(sum.Sum(nil)[:6])
+	})
+	return name
+}
+
+func forEnglish() *encoder.Model {
+	openedEnglish.Do(func() { englishModel = open(english) })
+	return englishModel
+}
+
+func forOthers() *encoder.Model {
+	openedOthers.Do(func() { othersModel = open(multilingual) })
+	return othersModel
+}
 
 func open(data []byte) *encoder.Model {
 	m, err := encoder.Open(data)

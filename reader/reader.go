@@ -37,14 +37,24 @@ type Reader struct {
 	memory memory
 }
 
-// English returns the reader that comes with the program, which reads English.
-var English = sync.OnceValue(func() *Reader {
-	r, err := Open(english)
-	if err != nil {
-		panic(err) // the program was built wrong
-	}
-	return r
-})
+var (
+	opened        sync.Once
+	englishReader *Reader
+)
+
+// English returns the reader that comes with the program, which reads English. It is a
+// function and no package variable, so that a program which never reads does not carry the
+// file.
+func English() *Reader {
+	opened.Do(func() {
+		r, err := Open(english)
+		if err != nil {
+			panic(err) // the program was built wrong
+		}
+		englishReader = r
+	})
+	return englishReader
+}
 
 // Open makes a reader of the bytes of a model file, which it keeps.
 func Open(data []byte) (*Reader, error) {
