@@ -150,7 +150,7 @@ The documents of the Halvern Botanic Trust are ready: %s
 
 Three things to try:
   1. Open %s and ask: How long may seed stay out of the vault?
-  2. bin/jardinet ask "What is the night minimum in the Dew House?" --in %s --server %s
+  2. bin/jardinet ask "What do I do when the cold store alarm rings?" --in %s --server %s
   3. bin/jardinet measure demo/questions.jsonl --in %s --server %s
 
 `, address, address, demo.Collection, address, demo.Collection, address)
