@@ -20,6 +20,7 @@ import (
 	"os"
 
 	"jardinet/answer"
+	"jardinet/bench/shelf"
 	"jardinet/measure"
 	"jardinet/pdfium"
 	"jardinet/service"
@@ -109,25 +110,6 @@ var misses io.Writer = io.Discard
 // heldOut tells whether a document is kept for development.
 func heldOut(name string) bool { return sha256.Sum256([]byte(name))[0]%6 == 0 }
 
-// shelves is over how many collections the documents of a set are spread. Their questions
-// were put to one document each: among all others "Who chaired the meeting?" has many
-// answers, among the few of an organisation it is a fair question.
-const shelves = 12
-
-// among returns which documents share a shelf with those that a question is about, by their
-// keys.
-func among(a *answer.Answerer, q *measure.Question) func(key string) bool {
-	shelf := func(name string) byte { return sha256.Sum256([]byte(name))[1] % shelves }
-	about := map[byte]bool{}
-	for _, e := range q.Places() {
-		about[shelf(e.Document)] = true
-	}
-	return func(key string) bool {
-		d, ok := a.Document(key)
-		return ok && about[shelf(d.Name)]
-	}
-}
-
 func ask(ctx context.Context, s *service.Service, collection, path string) ([]asked, error) {
 	data, err := os.ReadFile(path)
 	if err != nil {
@@ -152,7 +134,7 @@ func ask(ctx context.Context, s *service.Service, collection, path string) ([]as
 		if !held {
 			continue
 		}
-		a.Only = among(a, q)
+		a.Only = shelf.Among(a, q)
 		given, err := a.Ask(ctx, q.Question, q.After)
 		if err != nil {
 			return nil, err

@@ -66,8 +66,8 @@ func run() error {
 	pages := []struct{ file, path, wait string }{
 		{"settings.png", "/c/halvern/settings", "main section li"},
 		{"collections.png", "/", "article"},
-		{"ask.png", "/c/halvern/ask?q=What+is+the+night+minimum+in+the+Dew+House%3F&q=And+in+the+Orchid+House%3F", "[data-mark]"},
-		{"several.png", "/c/halvern/ask?q=Who+holds+the+keys+to+the+cold+store%2C+and+what+colour+are+the+trams%3F&q=Is+the+Palm+House+older+than+the+Dew+House%3F", "[data-mark]"},
+		{"ask.png", "/c/halvern/ask?q=What+was+the+highest+gust+in+the+storm%3F&q=What+is+the+set+point+of+the+cold+store%3F", "[data-mark]"},
+		{"several.png", "/c/halvern/ask?q=Who+holds+the+keys+to+the+cold+store%2C+and+what+colour+are+the+trams%3F", "[data-mark]"},
 		{"pages.png", "/c/halvern/pages", "main img"},
 		{"page.png", "/c/halvern/pages/annual-report-2025.pdf/4", "main svg rect"},
 		{"worst-pages.png", "/c/halvern/pages#worst", "main section ol img"},

@@ -20,6 +20,7 @@ import (
 
 	"jardinet/answer"
 	"jardinet/bench/manuals"
+	"jardinet/bench/shelf"
 	"jardinet/measure"
 	"jardinet/passage"
 	"jardinet/pdfium"
@@ -164,6 +165,9 @@ func exampleOf(ctx context.Context, answerer *answer.Answerer, name string, q *m
 	query := q.Question
 	if len(q.After) > 0 {
 		query = q.After[len(q.After)-1] + " " + query
+	}
+	if name != "demo" { // the demo's are those of one organisation already
+		answerer.Only = shelf.Among(answerer, q)
 	}
 	found, err := answerer.Find(ctx, query, 200)
 	if err != nil {
