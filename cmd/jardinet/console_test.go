@@ -207,7 +207,7 @@ func (v *visitor) keepsConversations() {
 	press("Keep this conversation")
 	v.says("This conversation is kept.")
 	v.do(chromedp.SendKeys(css("#question"), "And who holds the keys to it?\r"))
-	v.until(`document.querySelectorAll("ol > li h2").length === 3`)
+	v.until(`document.querySelectorAll("ol > li h2").length === 3 && !document.body.innerText.includes("Looking through the documents")`)
 	v.open("/c/garden/ask")
 	v.says("Kept conversations")
 	v.accessible("kept conversations")
