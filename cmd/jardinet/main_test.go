@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"bufio"
 	"context"
 	"encoding/json"
@@ -95,12 +96,19 @@ func demoFiles(t *testing.T) []string {
 	return paths
 }
 
-// essence is what of a measurement must not depend on how the intake went.
+// essence is what of a measurement must not depend on how the intake went. One question in
+// nine is asked: reading takes its time, and this is measured often.
 func essence(t *testing.T, d *daemon) string {
 	t.Helper()
-	set, err := os.ReadFile(demo + "questions.jsonl")
+	all, err := os.ReadFile(demo + "questions.jsonl")
 	if err != nil {
 		t.Fatal(err)
+	}
+	var set []byte
+	for i, line := range bytes.SplitAfter(all, []byte("\n")) {
+		if i%9 == 0 {
+			set = append(set, line...)
+		}
 	}
 	m, err := d.Measure(t.Context(), "garden", "questions.jsonl", set)
 	if err != nil {
