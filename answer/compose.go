@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"maps"
 	"slices"
 	"strings"
 	"unicode"
@@ -123,9 +124,9 @@ func short(language text.Language, p *passage.Passage, f *finding, statements in
 	case list:
 		return "", ""
 	case f.reading.Polarity[reader.Yes] >= surely:
-		return yes(language), "yes"
+		return phrasesIn(language).yes, "yes"
 	case f.reading.Polarity[reader.No] >= surely:
-		return no(language), "no"
+		return phrasesIn(language).no, "no"
 	case f.from == f.to || f.sure < from && countWords(sentence(p, f.best)) <= MostHeadline:
 		return "", ""
 	}
@@ -136,24 +137,21 @@ func short(language text.Language, p *passage.Passage, f *finding, statements in
 	return capital(words), ""
 }
 
-func yes(language text.Language) string {
-	switch language {
-	case "fr":
-		return "Oui"
-	case "de":
-		return "Ja"
-	}
-	return "Yes"
+// Phrases are what answers say in their own words.
+type phrases struct{ yes, no, unsaid, unclear string }
+
+var phrasesOf = map[text.Language]phrases{
+	text.English: {"Yes", "No", "The documents do not say.", "The documents do not plainly say."},
+	"fr":         {"Oui", "Non", "Les documents ne le disent pas.", "Les documents ne le disent pas clairement."},
+	"de":         {"Ja", "Nein", "Die Dokumente sagen es nicht.", "Die Dokumente sagen es nicht klar."},
 }
 
-func no(language text.Language) string {
-	switch language {
-	case "fr":
-		return "Non"
-	case "de":
-		return "Nein"
+// phrasesIn returns the phrases of a language, English for one that has none.
+func phrasesIn(language text.Language) phrases {
+	if p, ok := phrasesOf[language]; ok {
+		return p
 	}
-	return "No"
+	return phrasesOf[text.English]
 }
 
 // capital returns words with a great first letter, if the first is of small letters alone.
@@ -214,19 +212,10 @@ func joined(out *Answer) string {
 
 // refusal says that nothing answers, or nothing surely.
 func refusal(language text.Language, maybe bool) string {
-	switch {
-	case maybe && language == "fr":
-		return "Les documents ne le disent pas clairement."
-	case maybe && language == "de":
-		return "Die Dokumente sagen es nicht klar."
-	case maybe:
-		return "The documents do not plainly say."
-	case language == "fr":
-		return "Les documents ne le disent pas."
-	case language == "de":
-		return "Die Dokumente sagen es nicht."
+	if maybe {
+		return phrasesIn(language).unclear
 	}
-	return "The documents do not say."
+	return phrasesIn(language).unsaid
 }
 
 // nearest returns the passages that come closest to answering.
@@ -256,10 +245,7 @@ func absent(s *Search, found []finding) []string {
 	there := map[string]bool{}
 	for _, f := range found[:min(len(found), mostNearest)] {
 		c := &s.Candidates[f.candidate]
-		stemmer := text.NewStemmer(c.Passage.Language)
-		for _, t := range text.Tokens(heading(c) + "\n" + c.Passage.Text) {
-			there[t.Word], there[stemmer.Stem(t.Word)] = true, true
-		}
+		maps.Copy(there, forms(heading(c)+"\n"+c.Passage.Text, text.NewStemmer(c.Passage.Language)))
 	}
 	stemmer := text.NewStemmer(s.Language)
 	var out []string

@@ -133,10 +133,7 @@ func agreement(s *Search, found []finding) float64 {
 // they stand under, by their rarity.
 func covered(s *Search, f *finding) float64 {
 	c := &s.Candidates[f.candidate]
-	stemmer, there := text.NewStemmer(c.Passage.Language), map[string]bool{}
-	for _, t := range text.Tokens(heading(c) + "\n" + said(c.Passage, f)) {
-		there[t.Word], there[stemmer.Stem(t.Word)] = true, true
-	}
+	there := forms(heading(c)+"\n"+said(c.Passage, f), text.NewStemmer(c.Passage.Language))
 	held, all := 0.0, 0.0
 	for _, t := range s.Query.Terms {
 		all += t.IDF * t.Weight

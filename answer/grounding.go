@@ -19,11 +19,7 @@ const polarity = "whether it is so or not"
 // it says what is missing.
 func grounded(sentence, evidence string, language text.Language, share float64) (ok bool, why string) {
 	stemmer := text.NewStemmer(language)
-	there := map[string]bool{}
-	for _, t := range text.Tokens(evidence) {
-		there[stemmer.Stem(t.Word)] = true
-		there[t.Word] = true
-	}
+	there := forms(evidence, stemmer)
 	content, held := 0, 0
 	for _, t := range text.Tokens(sentence) {
 		known := there[t.Word] || there[stemmer.Stem(t.Word)]

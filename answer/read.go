@@ -195,11 +195,13 @@ const (
 // nothing: a question does not answer one, nor does what only says its words again. After
 // "How cold is the Dew House?", "And the Palm House?" is asked of what has its words.
 func telling(question, added string, p *passage.Passage, evidence []float64) []float64 {
-	asked, fresh := stemSet(question, p.Language), stemSet(added, p.Language)
+	stemmer := text.NewStemmer(p.Language)
+	stemsOf := func(s string) map[string]bool { return setOf(stemmer.Content(s)) }
+	asked, fresh := stemsOf(question), stemsOf(added)
 	out, total := slices.Clone(evidence), 0.0
 	for i := range out {
 		s := sentence(p, i)
-		stems := stemSet(s, p.Language)
+		stems := stemsOf(s)
 		if strings.HasSuffix(s, "?") || within(stems, asked) {
 			out[i] *= hardly
 		}
@@ -214,13 +216,19 @@ func telling(question, added string, p *passage.Passage, evidence []float64) []f
 	return out
 }
 
-// stemSet returns the stems of a text's words that are not mere grammar.
-func stemSet(s string, language text.Language) map[string]bool {
-	stemmer, out := text.NewStemmer(language), map[string]bool{}
+func setOf(words []string) map[string]bool {
+	out := map[string]bool{}
+	for _, w := range words {
+		out[w] = true
+	}
+	return out
+}
+
+// forms returns a text's words and their stems.
+func forms(s string, stemmer *text.Stemmer) map[string]bool {
+	out := map[string]bool{}
 	for _, t := range text.Tokens(s) {
-		if !text.IsFunctionWord(t.Word, language) {
-			out[stemmer.Stem(t.Word)] = true
-		}
+		out[t.Word], out[stemmer.Stem(t.Word)] = true, true
 	}
 	return out
 }

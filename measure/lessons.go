@@ -87,14 +87,7 @@ func Untaught(answerer *answer.Answerer) func(q *Question) *answer.Answerer {
 // Substance is the stems of a question's words that are not mere grammar, in order of
 // the alphabet, for telling whether two questions are the same.
 func Substance(question string) string {
-	language := text.Detect(question, text.English)
-	stemmer := text.NewStemmer(language)
-	var out []string
-	for _, t := range text.Tokens(question) {
-		if !text.IsFunctionWord(t.Word, language) {
-			out = append(out, stemmer.Stem(t.Word))
-		}
-	}
+	out := text.NewStemmer(text.Detect(question, text.English)).Content(question)
 	slices.Sort(out)
 	return strings.Join(slices.Compact(out), " ")
 }

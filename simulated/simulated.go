@@ -102,13 +102,10 @@ func (s *Server) embeddings(w http.ResponseWriter, r *http.Request) {
 
 func hashed(s string) []float32 {
 	v := make([]float32, Dimensions)
-	stemmer := text.NewStemmer(text.English)
-	for _, t := range text.Tokens(s) {
-		if !text.IsFunctionWord(t.Word, text.English) {
-			h := fnv.New32a()
-			h.Write([]byte(stemmer.Stem(t.Word)))
-			v[h.Sum32()%Dimensions]++
-		}
+	for _, stem := range text.NewStemmer(text.English).Content(s) {
+		h := fnv.New32a()
+		h.Write([]byte(stem))
+		v[h.Sum32()%Dimensions]++
 	}
 	return v
 }

@@ -91,3 +91,14 @@ func (s *Stemmer) Stem(word string) string {
 	s.known[word] = stem
 	return stem
 }
+
+// Content returns the stems of a text's words that are not mere grammar, in their order.
+func (s *Stemmer) Content(t string) []string {
+	var out []string
+	for _, token := range Tokens(t) {
+		if !IsFunctionWord(token.Word, s.language) {
+			out = append(out, s.Stem(token.Word))
+		}
+	}
+	return out
+}

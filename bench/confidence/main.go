@@ -2,7 +2,7 @@
 // on documents that the reader was not trained on, and prints what that comes to: how
 // many of the answers given are wrong, by how many questions are answered.
 //
-//	go run ./bench/confidence [-write] [-words 0.4]
+//	go run ./bench/confidence [-write] [-words 0.8]
 //
 // The documents are in bench/cache/train, where `go run ./train/candidates` puts them; one
 // in six of them is kept for development, by the hash of its name, here as in
@@ -39,7 +39,7 @@ func main() {
 	pdfium.ServeReader()
 	log.SetFlags(0)
 	write := flag.Bool("write", false, "write what was fitted to answer/confidence.json")
-	from := flag.Float64("words", 0.4, "probability of a span from which it is the short answer")
+	from := flag.Float64("words", 0.8, "probability of a span from which it is the short answer")
 	missed := flag.String("misses", "", "write the questions that would be answered wrong to this file")
 	flag.Parse()
 	if *missed != "" {

@@ -89,20 +89,12 @@ func fetchPackage(ctx context.Context, cache, name string, wanted []Manual) erro
 		return err
 	}
 	defer os.RemoveAll(dir)
-	get := exec.CommandContext(ctx, "apt-get", "download", "-q", name)
-	get.Dir = dir
-	if out, err := get.CombinedOutput(); err != nil {
-		return fmt.Errorf("apt-get download: %w: %s; run apt-get update once, then again", err, bytes.TrimSpace(out))
-	}
-	debs, err := filepath.Glob(filepath.Join(dir, "*.deb"))
-	if err != nil || len(debs) != 1 {
-		return errors.Join(fmt.Errorf("apt-get left %d files", len(debs)), err)
-	}
-	if out, err := exec.CommandContext(ctx, "dpkg-deb", "-x", debs[0], filepath.Join(dir, "x")).CombinedOutput(); err != nil {
-		return fmt.Errorf("dpkg-deb: %w: %s", err, bytes.TrimSpace(out))
+	root, err := Unpack(ctx, name, dir)
+	if err != nil {
+		return err
 	}
 	for _, m := range wanted {
-		if err := unpack(filepath.Join(dir, "x", m.Path), filepath.Join(cache, m.Name)); err != nil {
+		if err := unpack(filepath.Join(root, m.Path), filepath.Join(cache, m.Name)); err != nil {
 			return fmt.Errorf("%s: %w", m.Path, err)
 		}
 		if err := check(filepath.Join(cache, m.Name), m.SHA256); err != nil {
@@ -112,25 +104,48 @@ func fetchPackage(ctx context.Context, cache, name string, wanted []Manual) erro
 	return nil
 }
 
-func unpack(from, to string) error {
-	f, err := os.Open(from)
+// Unpack downloads a Debian package into a folder that is empty, unpacks it there, and
+// returns where its files are.
+func Unpack(ctx context.Context, pkg, dir string) (root string, err error) {
+	get := exec.CommandContext(ctx, "apt-get", "download", "-q", pkg)
+	get.Dir = dir
+	if out, err := get.CombinedOutput(); err != nil {
+		return "", fmt.Errorf("apt-get download %s: %w: %s; run apt-get update once, then again", pkg, err, bytes.TrimSpace(out))
+	}
+	debs, err := filepath.Glob(filepath.Join(dir, "*.deb"))
+	if err != nil || len(debs) != 1 {
+		return "", errors.Join(fmt.Errorf("apt-get left %d files", len(debs)), err)
+	}
+	root = filepath.Join(dir, "x")
+	if out, err := exec.CommandContext(ctx, "dpkg-deb", "-x", debs[0], root).CombinedOutput(); err != nil {
+		return "", fmt.Errorf("dpkg-deb: %w: %s", err, bytes.TrimSpace(out))
+	}
+	return root, nil
+}
+
+// Read reads a file, and takes it out of gzip if its name says so.
+func Read(path string) ([]byte, error) {
+	f, err := os.Open(path)
 	if err != nil {
-		return err
+		return nil, err
 	}
 	defer f.Close()
-	var r io.Reader = f
-	if strings.HasSuffix(from, ".gz") {
-		if r, err = gzip.NewReader(f); err != nil {
-			return err
-		}
+	if !strings.HasSuffix(path, ".gz") {
+		return io.ReadAll(f)
 	}
-	out, err := os.Create(to)
+	r, err := gzip.NewReader(f)
+	if err != nil {
+		return nil, err
+	}
+	return io.ReadAll(r)
+}
+
+func unpack(from, to string) error {
+	data, err := Read(from)
 	if err != nil {
 		return err
 	}
-	defer out.Close()
-	_, err = io.Copy(out, r)
-	return err
+	return os.WriteFile(to, data, 0o644)
 }
 
 func check(path, want string) error {

@@ -114,25 +114,27 @@ func measureCrowd(ctx context.Context, s *service.Service, collection string, qu
 		})
 	}
 	all.Wait()
-	out := crowd{People: people}
-	var each, first []float64
+	each, first := slices.Concat(rows(&waits)...), slices.Concat(rows(&firsts)...)
+	out := crowd{People: people, First: percentile(first, 0.5), P50: percentile(each, 0.5), P99: percentile(each, 0.99)}
 	for p := range people {
-		sum := 0.0
-		for t := range turns {
-			each, first = append(each, ms(waits[p][t])), append(first, ms(firsts[p][t]))
-			sum += ms(waits[p][t])
-		}
-		out.Worst = max(out.Worst, sum/turns)
+		out.Worst = max(out.Worst, float64(sum(waits[p][:]))/turns*float64(len(each))/float64(sum(each)))
 	}
-	mean := 0.0
-	for _, w := range each {
-		mean += w / float64(len(each))
-	}
-	out.Worst /= mean
-	slices.Sort(each)
-	slices.Sort(first)
-	out.P50, out.P99, out.First = each[len(each)/2], each[len(each)*99/100], first[len(first)/2]
 	return out, errors.Join(failed[:]...)
+}
+
+func rows(times *[people][turns]time.Duration) [][]time.Duration {
+	var out [][]time.Duration
+	for p := range times {
+		out = append(out, times[p][:])
+	}
+	return out
+}
+
+func sum(times []time.Duration) (all time.Duration) {
+	for _, t := range times {
+		all += t
+	}
+	return all
 }
 
 func (a *answering) print() {

@@ -6,7 +6,6 @@ import (
 	"context"
 	"fmt"
 	"html"
-	"os"
 	"regexp"
 	"strings"
 
@@ -16,14 +15,9 @@ import (
 	"github.com/yuin/goldmark/extension"
 	"github.com/yuin/goldmark/parser"
 	markup "github.com/yuin/goldmark/renderer/html"
-)
 
-func startChromium() (context.Context, func()) {
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU)
-	allocator, stopAllocator := chromedp.NewExecAllocator(context.Background(), options...)
-	browser, stop := chromedp.NewContext(allocator)
-	return browser, func() { stop(); stopAllocator() }
-}
+	"jardinet/tools/chromium"
+)
 
 const style = `
 @page { size: %s; margin: 24mm 20mm 24mm 20mm }
@@ -46,30 +40,14 @@ func print(browser context.Context, t *text) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return show(browser, document, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize(), chromedp.PDFPrintBackground(),
+	return onPaper(browser, document, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize(), chromedp.PDFPrintBackground(),
 		chromedp.PDFHeaderTemplate(running(t.Header, "")), chromedp.PDFFooterTemplate(running(t.Footer, `<span class="pageNumber"></span>`)),
 		chromedp.PDFOutlineAndTagged()))
 }
 
-// show opens a document in a new tab and runs an action on it.
-func show(browser context.Context, document string, action chromedp.Action[[]byte]) ([]byte, error) {
-	file, err := os.CreateTemp("", "*.html")
-	if err != nil {
-		return nil, err
-	}
-	defer os.Remove(file.Name())
-	if _, err := file.WriteString(document); err != nil {
-		return nil, err
-	}
-	if err := file.Close(); err != nil {
-		return nil, err
-	}
-	tab, closeTab := chromedp.NewContext(browser)
-	defer closeTab()
-	if err := chromedp.Do(tab, chromedp.EmulateViewport(840, 1188, chromedp.EmulateScale(1.6)), chromedp.Navigate("file://"+file.Name())); err != nil {
-		return nil, err
-	}
-	return chromedp.Run(tab, action)
+// onPaper shows a document as wide as a sheet of A4 and runs an action on it.
+func onPaper(browser context.Context, document string, action chromedp.Action[[]byte]) ([]byte, error) {
+	return chromium.Show(browser, document, action, chromedp.EmulateViewport(840, 1188, chromedp.EmulateScale(1.6)))
 }
 
 func running(left, right string) string {
@@ -104,7 +82,7 @@ func scan(browser context.Context, t *text) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	picture, err := show(browser, strings.Replace(document, "</style>", typed+"</style>", 1), chromedp.FullScreenshot(60))
+	picture, err := onPaper(browser, strings.Replace(document, "</style>", typed+"</style>", 1), chromedp.FullScreenshot(60))
 	if err != nil {
 		return nil, err
 	}

@@ -22,6 +22,8 @@ import (
 	"text/template"
 
 	"gopkg.in/yaml.v3"
+
+	"jardinet/tools/chromium"
 )
 
 // A text is one document before it is set.
@@ -64,7 +66,7 @@ func run(from, to string) error {
 	if err != nil {
 		return err
 	}
-	browser, stop := startChromium()
+	browser, stop := chromium.Start()
 	defer stop()
 	for _, path := range paths {
 		t, err := readText(path, facts)

@@ -71,14 +71,20 @@ func (l *List) Set(data []byte) ([]byte, error) {
 	return out.Bytes(), nil
 }
 
-func (l *List) question(n int, line string) (q measure.Question, err error) {
+// Fields returns the six fields of a line: its kind, question, answer, accepted wordings,
+// evidence, and the questions before it.
+func Fields(line string) []string {
 	// Fields that are left empty share the blank between them.
 	line = strings.ReplaceAll(strings.ReplaceAll(line, "| |", "|  |"), "| |", "|  |")
 	fields := strings.Split(line, " | ")
 	for i := range fields {
 		fields[i] = strings.Trim(fields[i], " |")
 	}
-	fields = append(fields, "", "", "", "", "")[:6]
+	return append(fields, "", "", "", "", "")[:6]
+}
+
+func (l *List) question(n int, line string) (q measure.Question, err error) {
+	fields := Fields(line)
 	q = measure.Question{ID: fmt.Sprintf("%s%03d", l.Prefix, n), Question: fields[1], Answer: fields[2], Tags: []string{fields[0]}}
 	if l.Tags != nil {
 		q.Tags = append(q.Tags, l.Tags(n)...)

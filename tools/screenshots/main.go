@@ -22,6 +22,7 @@ import (
 	"github.com/chromedp/chromedp"
 
 	"jardinet/simulated"
+	"jardinet/tools/chromium"
 )
 
 const shots = "docs/screenshots"
@@ -44,7 +45,7 @@ func run() error {
 		return err
 	}
 	defer stop()
-	browser, closeBrowser := chromium()
+	browser, closeBrowser := chromium.Start()
 	defer closeBrowser()
 	commands := []struct{ file, command string }{
 		{"ask-terminal.png", `jardinet ask "How long may seed stay out of the vault?"`},
@@ -124,12 +125,6 @@ func start(data string) (address string, stop func(), err error) {
 		return "", nil, fmt.Errorf("%w: %s", err, out)
 	}
 	return "http://" + listen, func() { exec.Command("bin/jardinet", "demo", "--data", data, "--stop").Run() }, nil
-}
-
-func chromium() (context.Context, func()) {
-	allocator, stop := chromedp.NewExecAllocator(context.Background(), append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU)...)
-	browser, closeBrowser := chromedp.NewContext(allocator)
-	return browser, func() { closeBrowser(); stop() }
 }
 
 // shoot photographs an address once an element is there and pictures are in.

@@ -16,6 +16,7 @@ import (
 	"strings"
 
 	"jardinet/measure/questionset"
+	"jardinet/tools/chromium"
 )
 
 const (
@@ -36,7 +37,7 @@ func run() error {
 			return err
 		}
 	}
-	browser, stop := newBrowser()
+	browser, stop := chromium.Start()
 	defer stop()
 	if err := made(browser); err != nil {
 		return err
@@ -88,7 +89,7 @@ func older(made, of string) bool {
 
 // fromPackages fetches the manuals and makes their set.
 func fromPackages(browser context.Context) error {
-	all, err := manuals()
+	all, err := listed()
 	if err != nil {
 		return err
 	}
@@ -135,13 +136,11 @@ func questions(dir, name, pdf string) ([]byte, error) {
 	}
 	var named strings.Builder
 	for line := range strings.Lines(string(data)) {
-		// Fields that are left empty share the blank between them.
-		line = strings.ReplaceAll(strings.ReplaceAll(strings.TrimRight(line, "\n"), "| |", "|  |"), "| |", "|  |")
-		fields := strings.Split(line, " | ")
-		if len(fields) > 4 && strings.TrimSpace(fields[4]) != "" {
-			fields[4] = name + " " + strings.TrimSpace(fields[4])
+		if fields := questionset.Fields(strings.TrimRight(line, "\n")); fields[4] != "" {
+			fields[4] = name + " " + fields[4]
+			line = strings.Join(fields, " | ") + "\n"
 		}
-		named.WriteString(strings.Join(fields, " | ") + "\n")
+		named.WriteString(line)
 	}
 	list := questionset.List{Prefix: name + "-", Documents: map[string]string{name: pdf}, Closest: true, Skip: told}
 	return list.Set([]byte(named.String()))

@@ -1,19 +1,17 @@
 package main
 
 import (
-	"bytes"
-	"compress/gzip"
 	"context"
 	"errors"
 	"fmt"
 	"html"
-	"io"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"regexp"
 	"slices"
 	"strings"
+
+	"jardinet/bench/manuals"
 )
 
 // A manual is a document of a Debian package: a PDF, or texts and web pages that are
@@ -23,7 +21,7 @@ type manual struct {
 	paths     []string // in the package; patterns are allowed
 }
 
-func manuals() ([]manual, error) {
+func listed() ([]manual, error) {
 	data, err := os.ReadFile("train/manuals.tsv")
 	if err != nil {
 		return nil, err
@@ -50,18 +48,9 @@ func (m *manual) fetch(browser context.Context, folder string) error {
 		return err
 	}
 	defer os.RemoveAll(dir)
-	get := exec.Command("apt-get", "download", "-q", m.pkg)
-	get.Dir = dir
-	if out, err := get.CombinedOutput(); err != nil {
-		return fmt.Errorf("apt-get download %s: %w: %s; run apt-get update once, then again", m.pkg, err, bytes.TrimSpace(out))
-	}
-	debs, err := filepath.Glob(filepath.Join(dir, "*.deb"))
-	if err != nil || len(debs) != 1 {
-		return errors.Join(fmt.Errorf("apt-get left %d files", len(debs)), err)
-	}
-	root := filepath.Join(dir, "x")
-	if out, err := exec.Command("dpkg-deb", "-x", debs[0], root).CombinedOutput(); err != nil {
-		return fmt.Errorf("dpkg-deb: %w: %s", err, bytes.TrimSpace(out))
+	root, err := manuals.Unpack(browser, m.pkg, dir)
+	if err != nil {
+		return err
 	}
 	var files []string
 	for _, pattern := range m.paths {
@@ -73,7 +62,7 @@ func (m *manual) fetch(browser context.Context, folder string) error {
 		files = append(files, found...)
 	}
 	if strings.HasSuffix(strings.TrimSuffix(files[0], ".gz"), ".pdf") {
-		data, err := read(files[0])
+		data, err := manuals.Read(files[0])
 		if err != nil {
 			return err
 		}
@@ -95,7 +84,7 @@ var (
 func bodies(files []string) (string, error) {
 	var out strings.Builder
 	for _, name := range files {
-		data, err := read(name)
+		data, err := manuals.Read(name)
 		if err != nil {
 			return "", err
 		}
@@ -110,20 +99,4 @@ func bodies(files []string) (string, error) {
 		out.WriteString(noPrint.ReplaceAllString(s, ""))
 	}
 	return out.String(), nil
-}
-
-func read(name string) ([]byte, error) {
-	f, err := os.Open(name)
-	if err != nil {
-		return nil, err
-	}
-	defer f.Close()
-	if !strings.HasSuffix(name, ".gz") {
-		return io.ReadAll(f)
-	}
-	r, err := gzip.NewReader(f)
-	if err != nil {
-		return nil, err
-	}
-	return io.ReadAll(r)
 }

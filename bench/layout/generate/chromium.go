@@ -4,20 +4,13 @@ import (
 	"context"
 	"fmt"
 	"html"
-	"os"
 	"strings"
 
 	"github.com/chromedp/chromedp"
 
 	"jardinet/bench/layout/truth"
+	"jardinet/tools/chromium"
 )
-
-func startChromium() (context.Context, func()) {
-	options := append(chromedp.DefaultExecAllocatorOptions[:], chromedp.NoSandbox, chromedp.DisableGPU)
-	allocator, stopAllocator := chromedp.NewExecAllocator(context.Background(), options...)
-	browser, stop := chromedp.NewContext(allocator)
-	return browser, func() { stop(); stopAllocator() }
-}
 
 const css = `
 @page { size: A4; margin: 0 } @page wide { size: A4 landscape; margin: 0 }
@@ -53,23 +46,7 @@ func (p *paper) print(browser context.Context) ([]byte, error) {
 	}
 	// Lines are numbered once the browser has broken them.
 	b.WriteString(`<script>for (const p of document.querySelectorAll("[data-numbered]")) { const range = document.createRange(); range.selectNodeContents(p); const tops = [...new Set([...range.getClientRects()].map(r => Math.round(r.top)))].sort((a, b) => a - b); const page = p.closest(".page"), top = page.getBoundingClientRect().top; for (const t of tops) { page.lines = (page.lines || 0) + 1; const n = document.createElement("span"); n.className = "lines"; n.style.top = (t - top + 5) + "px"; n.textContent = page.lines; page.append(n) } }</script>`)
-	file, err := os.CreateTemp("", "*.html")
-	if err != nil {
-		return nil, err
-	}
-	defer os.Remove(file.Name())
-	if _, err := file.WriteString(b.String()); err != nil {
-		return nil, err
-	}
-	if err := file.Close(); err != nil {
-		return nil, err
-	}
-	tab, closeTab := chromedp.NewContext(browser)
-	defer closeTab()
-	if err := chromedp.Do(tab, chromedp.Navigate("file://"+file.Name())); err != nil {
-		return nil, err
-	}
-	return chromedp.Run(tab, chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize(), chromedp.PDFPrintBackground()))
+	return chromium.Show(browser, b.String(), chromedp.PrintToPDF(chromedp.PDFPreferCSSPageSize(), chromedp.PDFPrintBackground()))
 }
 
 func writeBand(b *strings.Builder, band band, numbered bool) {

@@ -18,6 +18,7 @@ import (
 	"strings"
 
 	"jardinet/bench/layout/truth"
+	"jardinet/tools/chromium"
 )
 
 // types says which types of page each producer sets; groff's macros have no
@@ -42,7 +43,7 @@ func main() {
 }
 
 func run(set string, seed int) error {
-	browser, stop := startChromium()
+	browser, stop := chromium.Start()
 	defer stop()
 	var all []truth.Page
 	for _, producer := range []string{"chromium", "fpdf", "groff"} {
