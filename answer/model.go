@@ -16,10 +16,11 @@ import (
 
 // Defaults of a Model.
 const (
-	promptTokens     = 1500
-	completionTokens = 400
-	modelSeconds     = 20
-	lettersAToken    = 4 // about
+	promptTokens      = 1500
+	completionTokens  = 400
+	instructionTokens = 150 // and the question
+	modelSeconds      = 20
+	lettersAToken     = 4 // about
 )
 
 const instructions = `You answer questions from passages of an organisation's documents.

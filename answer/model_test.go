@@ -23,8 +23,13 @@ func withModel(t *testing.T, mode simulated.Mode) (*Answerer, *simulated.Server)
 	t.Cleanup(server.Close)
 	a := answerer(t)
 	a.Trace, a.Style.Certain = true, 0.01
-	a.Style.Model = &Model{Server: modelapi.Server{URL: server.URL + "/v1", Model: "stand-in"}}
+	a.Style.Model = &Model{Server: modelapi.Server{URL: server.URL + "/v1", Model: "stand-in", Policy: anywhere(server.URL)}}
 	return a, s
+}
+
+// anywhere is the policy of an operator who lets the service reach one server.
+func anywhere(address string) *modelapi.Policy {
+	return &modelapi.Policy{Hosts: []string{strings.TrimPrefix(address, "http://")}}
 }
 
 const coldQuestion = "How long may seed stay out of the cold store?"

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"jardinet/encoder"
+	"jardinet/layout"
 	"jardinet/passage"
 	"jardinet/reader"
 	"jardinet/text"
@@ -263,10 +264,12 @@ func standing(all []Candidate, i int) float64 {
 }
 
 // A sentence goes with the one that proves if it is likely evidence too, or if what is said
-// has too few words to be understood alone, and if both fit into a short answer.
+// has too few words to be understood alone, and if both fit into a short answer. A row of a
+// table or an item of a list stands alone unless the next is as likely evidence.
 const (
 	alongside  = 0.01
 	leastAlone = 7
+	besideRow  = 0.15
 )
 
 // run returns the first and the last sentence of what is said around the one that proves.
@@ -275,12 +278,15 @@ func run(p *passage.Passage, evidence []float64, best int) (first, last int) {
 	words := func(first, last int) int {
 		return countWords(p.Text[p.Sentences[first].Start:p.Sentences[last].End])
 	}
+	goes := func(i int) bool {
+		return evidence[i] >= besideRow || !standsAlone(p, i) && !standsAlone(p, best)
+	}
 	for {
 		before, after := 0.0, 0.0
-		if first > 0 && words(first-1, last) <= MostHeadline {
+		if first > 0 && words(first-1, last) <= MostHeadline && goes(first-1) {
 			before = evidence[first-1]
 		}
-		if last+1 < len(evidence) && words(first, last+1) <= MostHeadline {
+		if last+1 < len(evidence) && words(first, last+1) <= MostHeadline && goes(last+1) {
 			after = evidence[last+1]
 		}
 		switch {
@@ -292,6 +298,11 @@ func run(p *passage.Passage, evidence []float64, best int) (first, last int) {
 			last++
 		}
 	}
+}
+
+func standsAlone(p *passage.Passage, i int) bool {
+	kind := p.Sentences[i].Kind
+	return kind == layout.Table || kind == layout.ListItem
 }
 
 func countWords(s string) int { return len(strings.Fields(s)) }

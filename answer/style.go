@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 
@@ -36,6 +37,19 @@ func (m *Model) Cost(u modelapi.Usage) float64 {
 	return (float64(u.Prompt)*m.PriceIn + float64(u.Completion)*m.PriceOut) / 1e6
 }
 
+// Most returns what one answer of the model may use.
+func (m *Model) Most() modelapi.Usage {
+	most := modelapi.Usage{Prompt: m.Prompt, Completion: m.Completion}
+	if most.Prompt == 0 {
+		most.Prompt = promptTokens
+	}
+	if most.Completion == 0 {
+		most.Completion = completionTokens
+	}
+	most.Prompt += instructionTokens
+	return most
+}
+
 // Bounds of a style.
 const (
 	mostStatements = 20
@@ -59,6 +73,10 @@ func (s *Style) Validate() error {
 	}
 	if s.Model == nil {
 		return nil
+	}
+	m := s.Model
+	if m.Prompt < 0 || m.Completion < 0 || m.Seconds < 0 || m.PriceIn < 0 || m.PriceOut < 0 || m.MostTokens < 0 || m.MostPayment < 0 {
+		return errors.New("a number of the model's is below zero")
 	}
 	if u := s.Model.Ungrounded; u != "" && u != "drop" && u != "mark" {
 		return fmt.Errorf("ungrounded is %q: choose drop or mark", u)
