@@ -7,7 +7,7 @@ LINK    := -s -w -X jardinet/cli.Version=$(VERSION)
 SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/* demo/*.csv demo/*.jsonl answer/*.json rank/*.json embed/*.model reader/*.model)
 CONSOLE := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json server/openapi.yaml
 
-.PHONY: demo stop build client compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed bench-layout layout-set clean
+.PHONY: demo stop build client compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed bench-layout trust layout-set clean
 
 demo: build
 	@scripts/install tesseract-ocr:tesseract || echo "Without tesseract-ocr, scanned pages have no text."
@@ -73,6 +73,11 @@ bench-quality: install-test build
 bench-speed: install-test build
 	@scripts/install sqlite3:sqlite3
 	@go run ./bench/speed -sizes 10000,100000,1000000
+
+# Tries to make the service lose something, stop, or take something damaged for whole;
+# docs/reliability.md.
+trust:
+	@go run ./bench/trust
 
 # Makes the labelled pages that layout is measured on anew, and measures.
 bench-layout: install-test

@@ -34,6 +34,8 @@ type Collection struct {
 	Pages     int            `json:"pages"`     // of ready documents
 	Passages  int            `json:"passages"`
 	Languages []string       `json:"languages"`
+	Sharing   Sharing        `json:"sharing"`
+	Right     string         `json:"right"` // of the caller: "reader", "editor", "owner" or "administrator"
 }
 
 // An Embedding is an outside server that a collection's vectors come from.

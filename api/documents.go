@@ -103,3 +103,13 @@ type JudgedPage struct {
 	Score    int       `json:"score"` // 100 where there is nothing to find
 	Findings []Finding `json:"findings"`
 }
+
+// A Removal is a document that was removed, with its versions, and can be put back.
+type Removal struct {
+	Name          string    `json:"name"`
+	Versions      int       `json:"versions"`
+	Pages         int       `json:"pages"`
+	Conversations int       `json:"conversations,omitempty"` // that quoted it and were removed for good
+	Removed       time.Time `json:"removed"`
+	Until         time.Time `json:"until"` // when it will be gone for good
+}

@@ -2,7 +2,6 @@ package cli
 
 import (
 	"context"
-	"errors"
 	"fmt"
 	"io/fs"
 	"os"
@@ -315,39 +314,6 @@ func (p *program) documentsCommand() *cobra.Command {
 			}
 			p.printDocuments(docs)
 			return nil
-		},
-	}
-	cmd.Flags().StringVar(&in, "in", "", "collection")
-	return cmd
-}
-
-func (p *program) removeCommand() *cobra.Command {
-	var in string
-	cmd := &cobra.Command{
-		Use:     "remove DOCUMENT…",
-		Short:   "Remove documents; no answer comes from them any more",
-		Example: "  jardinet remove old-policy.pdf --in halvern",
-		Args:    cobra.MinimumNArgs(1),
-		RunE: func(cmd *cobra.Command, args []string) error {
-			c, err := p.connect(cmd.Context(), &in)
-			if err != nil {
-				return err
-			}
-			var errs []error
-			removed := []string{}
-			for _, name := range args {
-				if err := c.Remove(cmd.Context(), in, name); err != nil {
-					errs = append(errs, err)
-					continue
-				}
-				removed = append(removed, name)
-			}
-			if p.json {
-				errs = append(errs, p.printJSON(map[string]any{"removed": removed}))
-			} else if len(removed) > 0 {
-				p.printf("Removed %s from %s.\n", strings.Join(removed, ", "), in)
-			}
-			return errors.Join(errs...)
 		},
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection")

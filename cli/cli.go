@@ -72,7 +72,8 @@ them with the page that proves each statement, and measures how right it is.
 Start the service with "jardinet serve", or see it at work with "jardinet demo".
 The other commands talk to a running service: the one given by --server, else by
 JARDINET_SERVER, else by the file config.yaml (server: http://…) in the folder
-jardinet of your configuration folder, else http://` + DefaultAddress + `.`,
+jardinet of your configuration folder, else http://` + DefaultAddress + `. A key is taken from JARDINET_KEY or
+that file (key: …).`,
 		Version:       Version,
 		SilenceUsage:  true,
 		SilenceErrors: true,
@@ -82,7 +83,9 @@ jardinet of your configuration folder, else http://` + DefaultAddress + `.`,
 	root.PersistentFlags().BoolVar(&p.json, "json", false, "print JSON for programs")
 	root.AddCommand(p.local()...)
 	root.AddCommand(p.collectionCommand(), p.addCommand(), p.documentsCommand(),
-		p.removeCommand(), p.glossaryCommand(), p.lessonsCommand(), p.simulatedCommand(), p.findCommand(), p.askCommand(), p.conversationsCommand(), p.indexCommand(), p.styleCommand(), p.pageCommand(), p.findingsCommand(), p.correctCommand(), p.readCommand(), p.exportCommand(), p.tagCommand(), p.measureCommand(), p.measurementsCommand())
+		p.removeCommand(), p.glossaryCommand(), p.lessonsCommand(), p.simulatedCommand(), p.findCommand(), p.askCommand(), p.conversationsCommand(), p.indexCommand(), p.styleCommand(), p.pageCommand(), p.findingsCommand(), p.correctCommand(), p.readCommand(), p.exportCommand(), p.tagCommand(), p.measureCommand(), p.measurementsCommand(),
+		p.peopleCommand(), p.keysCommand(), p.rightsCommand(), p.auditCommand(),
+		p.checkCommand(), p.backupCommand(), p.binCommand())
 	return root
 }
 
@@ -92,40 +95,57 @@ func (p *program) client() (*client.Client, error) {
 	if err != nil {
 		return nil, err
 	}
-	return client.New(server)
+	return client.New(server.Server, server.Key)
 }
 
-// address finds the service: flag, environment, file, default.
-func (p *program) address() (string, error) {
-	if p.server != "" {
-		return p.server, nil
+// A settings is what the configuration file holds.
+type settings struct {
+	Server string
+	Key    string
+}
+
+// address finds the service and the key to it: flag, environment, file, default.
+func (p *program) address() (settings, error) {
+	out, err := p.configured()
+	if err != nil {
+		return out, err
+	}
+	if out.Server == "" {
+		out.Server = DefaultAddress
 	}
 	if env := os.Getenv("JARDINET_SERVER"); env != "" {
-		return env, nil
+		out.Server = env
 	}
+	if p.server != "" {
+		out.Server = p.server
+	}
+	if env := os.Getenv("JARDINET_KEY"); env != "" {
+		out.Key = env
+	}
+	return out, nil
+}
+
+// configured reads the configuration file, if there is one.
+func (p *program) configured() (out settings, err error) {
 	path := p.config
 	if path == "" {
 		dir, err := os.UserConfigDir()
 		if err != nil {
-			return DefaultAddress, nil
+			return out, nil
 		}
 		path = filepath.Join(dir, "jardinet", "config.yaml")
 	}
 	data, err := os.ReadFile(path)
 	if errors.Is(err, os.ErrNotExist) && p.config == "" {
-		return DefaultAddress, nil
+		return out, nil
 	}
 	if err != nil {
-		return "", fmt.Errorf("configuration: %w", err)
+		return out, fmt.Errorf("configuration: %w", err)
 	}
-	var config struct{ Server string }
-	if err := yaml.Unmarshal(data, &config); err != nil {
-		return "", fmt.Errorf("configuration %s: %w; write it as \"server: http://%s\"", path, err, DefaultAddress)
+	if err := yaml.Unmarshal(data, &out); err != nil {
+		return out, fmt.Errorf("configuration %s: %w; write it as \"server: http://%s\", with \"key: …\" on another line", path, err, DefaultAddress)
 	}
-	if config.Server == "" {
-		return DefaultAddress, nil
-	}
-	return config.Server, nil
+	return out, nil
 }
 
 // pick returns the collection that is meant: the one named, or the only one.

@@ -41,7 +41,7 @@ func start(t *testing.T) {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan error, 1)
-	go func() { done <- server.Serve(ctx, listener, s, slog.New(slog.DiscardHandler)) }()
+	go func() { done <- server.Serve(ctx, listener, s, server.Options{}, slog.New(slog.DiscardHandler)) }()
 	t.Cleanup(func() { cancel(); <-done; s.Close() })
 	t.Setenv("JARDINET_SERVER", listener.Addr().String())
 }
@@ -205,7 +205,7 @@ func TestServerAddress(t *testing.T) {
 	} {
 		t.Setenv("JARDINET_SERVER", test.env)
 		p := &program{server: test.flag, config: test.config}
-		if got, err := p.address(); got != test.want || err != nil {
+		if got, err := p.address(); got.Server != test.want || err != nil {
 			t.Errorf("%+v: address is %s, error %v", test, got, err)
 		}
 	}

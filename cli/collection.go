@@ -56,7 +56,7 @@ func recipeFlags(cmd *cobra.Command, recipe *api.Recipe) {
 	var e api.Embedding
 	cmd.Flags().StringVar(&e.URL, "embed-url", "", "outside server of embeddings, such as http://127.0.0.1:8080/v1; the program's own without")
 	cmd.Flags().StringVar(&e.Model, "embed-model", "", "model of the outside server")
-	cmd.Flags().StringVar(&e.Key, "embed-key", "", "environment variable of the service that holds the server's key, or @ and a file")
+	cmd.Flags().StringVar(&e.Key, "embed-key", "", "name of the secret that is the server's key (see \"jardinet serve --secret\")")
 	cmd.PreRun = func(*cobra.Command, []string) {
 		if e.URL != "" || e.Model != "" {
 			recipe.Embedding = &e

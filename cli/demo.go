@@ -25,6 +25,7 @@ import (
 	"jardinet/client"
 	"jardinet/demo"
 	"jardinet/measure"
+	"jardinet/modelapi"
 	"jardinet/rank"
 	"jardinet/service"
 )
@@ -47,7 +48,7 @@ documents are ready and leaves the service running; --stop ends it.`,
 			case background:
 				return p.startDemo(cmd.Context(), data, listen)
 			}
-			return p.serve(cmd.Context(), service.Options{Data: data, Log: slog.New(slog.NewTextHandler(p.err, &slog.HandlerOptions{Level: slog.LevelWarn}))}, listen, func(s *service.Service, address string) error {
+			return p.serve(cmd.Context(), service.Options{Data: data, Outside: &modelapi.Policy{Hosts: []string{"127.0.0.1:7490"}}, Log: slog.New(slog.NewTextHandler(p.err, &slog.HandlerOptions{Level: slog.LevelWarn}))}, onThisMachine(listen), func(s *service.Service, address string) error {
 				if err := os.WriteFile(addressFile(data), []byte(address), 0o644); err != nil {
 					return err
 				}
@@ -213,7 +214,7 @@ func (p *program) followDemo(ctx context.Context, data string, ended <-chan erro
 		if err != nil {
 			continue
 		}
-		c, err := client.New(string(address))
+		c, err := client.New(string(address), "")
 		if err != nil {
 			continue
 		}

@@ -7,13 +7,14 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
-	"net"
 	"os"
 	"path/filepath"
 	"runtime/debug"
+	"time"
 
 	"github.com/spf13/cobra"
 
+	"jardinet/modelapi"
 	"jardinet/server"
 	"jardinet/service"
 )
@@ -21,30 +22,48 @@ import (
 // local are the commands that are the service themselves; a program built with the tag
 // client does without them, and so without the store and the PDF engine.
 func (p *program) local() []*cobra.Command {
-	return []*cobra.Command{p.serveCommand(), p.demoCommand()}
+	return []*cobra.Command{p.serveCommand(), p.demoCommand(), p.restoreCommand()}
 }
 
 func (p *program) serveCommand() *cobra.Command {
-	var data, listen, level string
-	var scripts []string
+	var data, level string
+	var scripts, hosts, secrets []string
+	var days int
+	var renew bool
+	var where reach
 	cmd := &cobra.Command{
 		Use:   "serve",
 		Short: "Run the service",
-		Long: `Run the service on a data directory, which is made if it does not exist. It
-listens on this machine alone unless --listen names another address; it asks for
-no password, so put it behind a proxy that does before you open it to others.`,
-		Example: "  jardinet serve --data /var/lib/jardinet --listen 127.0.0.1:8090",
-		Args:    cobra.NoArgs,
+		Long: `Run the service on a data directory, which is made if it does not exist.
+
+It listens on this machine alone, and everybody on it may do everything, until the
+first administrator is made with the link that it prints. From then on people sign
+in and programs send keys (see "jardinet people" and "jardinet keys"), and --listen
+may name an address that others reach. Give it a certificate then, or put it behind
+a proxy that has one (--proxy, --https).`,
+		Example: `  jardinet serve --data /var/lib/jardinet
+  jardinet serve --listen 10.0.0.5:443 --host manuals.example --tls-cert cert.pem --tls-key key.pem
+  jardinet serve --listen 10.0.0.5:8090 --host manuals.example --proxy 10.0.0.1 --https`,
+		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			log, err := p.logger(level)
 			if err != nil {
 				return err
 			}
-			return p.serve(cmd.Context(), service.Options{Data: data, Log: log, Scripts: scripts}, listen, nil)
+			keys, err := modelapi.ReadSecrets(secrets)
+			if err != nil {
+				return err
+			}
+			opts := service.Options{Outside: &modelapi.Policy{Hosts: hosts, Secrets: keys}, NewAdministrator: renew, Data: data, Log: log, Scripts: scripts, AuditFor: time.Duration(days) * 24 * time.Hour}
+			return p.serve(cmd.Context(), opts, where, nil)
 		},
 	}
 	cmd.Flags().StringVar(&data, "data", "jardinet-data", "directory that holds all state")
-	cmd.Flags().StringVar(&listen, "listen", DefaultAddress, "address to listen on")
+	where.flags(cmd)
+	cmd.Flags().StringArrayVar(&secrets, "secret", nil, "secret that settings may name as the key of an outside model, NAME=FILE (repeatable)")
+	cmd.Flags().StringArrayVar(&hosts, "model-host", nil, "host, or host:port, of an outside model that settings may name (repeatable)")
+	cmd.Flags().BoolVar(&renew, "new-administrator", false, "print a link for one more administrator, after the others have lost their passphrases")
+	cmd.Flags().IntVar(&days, "audit-days", 365, "for how many days it is kept who did what; 0 for ever")
 	cmd.Flags().StringSliceVar(&scripts, "recognise", nil, "languages of text recognition, such as eng,deu; none to do without")
 	cmd.Flags().StringVar(&level, "log", "info", "what to log: debug, info, warn or error")
 	return cmd
@@ -61,7 +80,7 @@ func (p *program) logger(level string) (*slog.Logger, error) {
 
 // serve runs the service until ctx is done. started, if not nil, is called
 // with the address once it listens.
-func (p *program) serve(ctx context.Context, opts service.Options, listen string, started func(*service.Service, string) error) error {
+func (p *program) serve(ctx context.Context, opts service.Options, where reach, started func(*service.Service, string) error) error {
 	// Intake makes much short-lived memory; collecting it half as often is worth
 	// more than the memory.
 	debug.SetGCPercent(200)
@@ -70,9 +89,17 @@ func (p *program) serve(ctx context.Context, opts service.Options, listen string
 		return err
 	}
 	defer unlock()
-	listener, err := net.Listen("tcp", listen)
+	var secrets map[string]string
+	if opts.Outside != nil {
+		secrets = opts.Outside.Secrets
+	}
+	reached, err := where.options(secrets)
 	if err != nil {
-		return fmt.Errorf("listen on %s: %w; choose another address with --listen", listen, err)
+		return err
+	}
+	listener, address, err := where.listener()
+	if err != nil {
+		return err
 	}
 	opts.Version = Version
 	s, err := service.Open(ctx, opts)
@@ -81,12 +108,23 @@ func (p *program) serve(ctx context.Context, opts service.Options, listen string
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
-	address := "http://" + listener.Addr().String()
+	if s.IsOpen() && !isLoopback(listener.Addr()) {
+		listener.Close()
+		return fmt.Errorf("nobody has been let in yet, so whoever reaches %s could do everything; start the service once with --listen %s, open the link that it prints, and make yourself its administrator", where.listen, DefaultAddress)
+	}
 	opts.Log.Info("serving", "address", address, "data", opts.Data, "version", Version)
+	if starter := s.Starter(); starter != "" && started == nil {
+		if s.IsOpen() {
+			fmt.Fprintln(p.err, "Everybody on this machine may do everything. To let only some people in, make yourself administrator:")
+		} else {
+			fmt.Fprintln(p.err, "Make yourself administrator; this link works once:")
+		}
+		fmt.Fprintf(p.err, "  %s/begin#%s\n", address, starter)
+	}
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	served := make(chan error, 1)
-	go func() { served <- server.Serve(ctx, listener, s, opts.Log) }()
+	go func() { served <- server.Serve(ctx, listener, s, reached, opts.Log) }()
 	if started != nil {
 		if err := started(s, address); err != nil {
 			cancel()
@@ -101,10 +139,10 @@ func (p *program) serve(ctx context.Context, opts service.Options, listen string
 
 // lock keeps a second service off the same data.
 func lock(data string) (unlock func(), err error) {
-	if err := os.MkdirAll(data, 0o755); err != nil {
+	if err := os.MkdirAll(data, 0o700); err != nil {
 		return nil, fmt.Errorf("data directory: %w", err)
 	}
-	f, err := os.OpenFile(filepath.Join(data, "lock"), os.O_CREATE|os.O_RDWR, 0o644)
+	f, err := os.OpenFile(filepath.Join(data, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
 	if err != nil {
 		return nil, fmt.Errorf("data directory: %w", err)
 	}

@@ -60,7 +60,7 @@ shown. Flags that are not given stay as they are; --plain removes everything.`,
 	f.Float64Var(&set.Certain, "certain", 0, "how sure an answer has to be, 0 to 1; 0 for what was fitted")
 	f.StringVar(&model.URL, "model-url", "", "outside model, such as http://127.0.0.1:8080/v1; \"none\" to do without")
 	f.StringVar(&model.Model, "model-name", "", "the model's name")
-	f.StringVar(&model.Key, "model-key", "", "environment variable of the service that holds its key, or @ and a file")
+	f.StringVar(&model.Key, "model-key", "", "name of the secret that is its key (see \"jardinet serve --secret\")")
 	f.StringVar(&model.Ungrounded, "ungrounded", "", "what becomes of its sentences that the evidence does not bear: drop or mark")
 	f.Float64Var(&model.Seconds, "model-seconds", 0, "how long a reader waits for it; 0 for 20")
 	f.IntVar(&model.MostTokens, "model-tokens", 0, "most tokens a day; 0 for no limit")

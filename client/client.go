@@ -28,12 +28,13 @@ import (
 // A Client calls one service.
 type Client struct {
 	server string
+	key    string
 	http   *http.Client
 }
 
-// New returns a client of the service at an address such as
-// http://127.0.0.1:8090.
-func New(server string) (*Client, error) {
+// New returns a client of the service at an address such as http://127.0.0.1:8090. The key
+// may be empty as long as the service is open.
+func New(server, key string) (*Client, error) {
 	if !strings.Contains(server, "://") {
 		server = "http://" + server
 	}
@@ -41,7 +42,7 @@ func New(server string) (*Client, error) {
 	if err != nil || u.Host == "" {
 		return nil, fmt.Errorf("server address %q: write it like http://127.0.0.1:8090", server)
 	}
-	return &Client{strings.TrimRight(server, "/"), &http.Client{}}, nil
+	return &Client{strings.TrimRight(server, "/"), key, &http.Client{}}, nil
 }
 
 // A Problem is an error that the service reported (RFC 9457).
@@ -67,6 +68,9 @@ func (c *Client) call(ctx context.Context, method, path, kind string, body io.Re
 	if kind != "" {
 		req.Header.Set("Content-Type", kind)
 	}
+	if c.key != "" {
+		req.Header.Set("Authorization", "Bearer "+c.key)
+	}
 	resp, err := c.http.Do(req)
 	if err != nil {
 		if cause := ctx.Err(); cause != nil {
@@ -89,11 +93,7 @@ func (c *Client) get(ctx context.Context, path string, into any) error {
 }
 
 func (c *Client) post(ctx context.Context, path string, in, into any) error {
-	data, err := json.Marshal(in)
-	if err != nil {
-		return err
-	}
-	return c.do(ctx, http.MethodPost, path, "application/json", bytes.NewReader(data), into)
+	return c.send(ctx, http.MethodPost, path, in, into)
 }
 
 func (c *Client) do(ctx context.Context, method, path, kind string, body io.Reader, into any) error {
@@ -144,12 +144,8 @@ func (c *Client) Collection(ctx context.Context, name string) (*api.Collection, 
 
 // Reindex cuts a collection's documents anew by another recipe.
 func (c *Client) Reindex(ctx context.Context, name string, recipe api.Recipe) (*api.Collection, error) {
-	data, err := json.Marshal(map[string]any{"recipe": recipe})
-	if err != nil {
-		return nil, err
-	}
-	var out api.Collection
-	return &out, c.do(ctx, http.MethodPatch, in(name), "application/json", bytes.NewReader(data), &out)
+	out := new(api.Collection)
+	return out, c.send(ctx, http.MethodPatch, in(name), map[string]any{"recipe": recipe}, out)
 }
 
 // RemoveCollection removes a collection with all that belongs to it.
@@ -205,9 +201,37 @@ func (c *Client) Document(ctx context.Context, collection, document string) (*ap
 	return out, c.get(ctx, in(collection, "documents", document), out)
 }
 
-// Remove removes a document, found by id or file name.
-func (c *Client) Remove(ctx context.Context, collection, document string) error {
-	return c.do(ctx, http.MethodDelete, in(collection, "documents", document), "", nil, nil)
+// Remove puts a document, found by id or file name, with all its versions into the bin.
+func (c *Client) Remove(ctx context.Context, collection, document string, conversations bool) (*api.Removal, error) {
+	path := in(collection, "documents", document)
+	if conversations {
+		path += "?conversations=true"
+	}
+	out := new(api.Removal)
+	return out, c.do(ctx, http.MethodDelete, path, "", nil, out)
+}
+
+// Versions lists all versions of a document, the newest first.
+func (c *Client) Versions(ctx context.Context, collection, document string) ([]api.Document, error) {
+	var out struct{ Versions []api.Document }
+	return out.Versions, c.get(ctx, in(collection, "documents", document, "versions"), &out)
+}
+
+// Bin lists what was removed and can be put back.
+func (c *Client) Bin(ctx context.Context, collection string) ([]api.Removal, error) {
+	var out struct{ Removed []api.Removal }
+	return out.Removed, c.get(ctx, in(collection, "bin"), &out)
+}
+
+// Restore puts a removed document back.
+func (c *Client) Restore(ctx context.Context, collection, name string) (*api.Document, error) {
+	out := new(api.Document)
+	return out, c.do(ctx, http.MethodPost, in(collection, "bin", name), "", nil, out)
+}
+
+// Purge removes a removed document for good.
+func (c *Client) Purge(ctx context.Context, collection, name string) error {
+	return c.do(ctx, http.MethodDelete, in(collection, "bin", name), "", nil, nil)
 }
 
 // SetTags gives a document these tags and no others.

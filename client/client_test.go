@@ -18,7 +18,7 @@ func answering(t *testing.T, handle http.HandlerFunc) *Client {
 	t.Helper()
 	s := httptest.NewServer(handle)
 	t.Cleanup(s.Close)
-	c, err := New(s.URL)
+	c, err := New(s.URL, "")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -27,12 +27,12 @@ func answering(t *testing.T, handle http.HandlerFunc) *Client {
 
 func TestAddresses(t *testing.T) {
 	for _, good := range []string{"127.0.0.1:8090", "http://host", "https://host/under/"} {
-		if c, err := New(good); err != nil || strings.HasSuffix(c.server, "/") || !strings.Contains(c.server, "://") {
+		if c, err := New(good, ""); err != nil || strings.HasSuffix(c.server, "/") || !strings.Contains(c.server, "://") {
 			t.Errorf("%s gives %+v, error %v", good, c, err)
 		}
 	}
 	for _, bad := range []string{"", "http://", "http://a b"} {
-		if _, err := New(bad); err == nil {
+		if _, err := New(bad, ""); err == nil {
 			t.Errorf("%q is accepted", bad)
 		}
 	}
@@ -55,7 +55,7 @@ func TestProblem(t *testing.T) {
 }
 
 func TestNothingAnswers(t *testing.T) {
-	c, err := New("127.0.0.1:1")
+	c, err := New("127.0.0.1:1", "")
 	if err != nil {
 		t.Fatal(err)
 	}

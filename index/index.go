@@ -98,7 +98,7 @@ var ErrSpace = errors.New("the index was made with another embedding")
 // space, which is empty for an index without vectors; an index of another one is
 // not opened.
 func Open(dir string, space Space) (*Index, error) {
-	if err := os.MkdirAll(dir, 0o755); err != nil {
+	if err := os.MkdirAll(dir, 0o700); err != nil {
 		return nil, fmt.Errorf("index: %w", err)
 	}
 	m, err := readManifest(dir)

@@ -4,6 +4,7 @@ import (
 	"bufio"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"strings"
@@ -15,8 +16,7 @@ type Message struct {
 	Content string `json:"content"`
 }
 
-// Usage is what a completion took, in tokens; zero where the server does not
-// say.
+// Usage is what a completion took, in tokens; estimated where the server does not say.
 type Usage struct {
 	Prompt     int `json:"prompt_tokens"`
 	Completion int `json:"completion_tokens"`
@@ -24,18 +24,20 @@ type Usage struct {
 
 // Complete has the model go on after the messages and hands over the text as it
 // comes. It returns all of it.
-func (s *Server) Complete(ctx context.Context, messages []Message, most int, part func(string)) (string, Usage, error) {
+func (s *Server) Complete(ctx context.Context, messages []Message, most int, part func(string)) (said string, usage Usage, err error) {
 	ctx, cancel := context.WithTimeout(ctx, timeout)
 	defer cancel()
 	response, err := s.post(ctx, "/chat/completions", map[string]any{
 		"model": s.Model, "messages": messages, "max_tokens": most, "temperature": 0, "stream": true,
+		"stream_options": map[string]bool{"include_usage": true},
 	})
 	if err != nil {
 		return "", Usage{}, err
 	}
 	defer response.Body.Close()
 	var text strings.Builder
-	var usage Usage
+	var told Usage
+	defer func() { usage = told.orEstimate(messages, text.Len()) }()
 	done := false
 	lines := bufio.NewScanner(io.LimitReader(response.Body, maxBody))
 	lines.Buffer(nil, 1<<20)
@@ -50,10 +52,10 @@ func (s *Server) Complete(ctx context.Context, messages []Message, most int, par
 		}
 		delta, u, err := decodeDelta(data)
 		if err != nil {
-			return text.String(), usage, fmt.Errorf("%w at %s: %w", ErrEndpoint, s.URL, err)
+			return text.String(), told, fmt.Errorf("%w at %s: %w", ErrEndpoint, s.URL, err)
 		}
 		if u != nil {
-			usage = *u
+			told = *u
 		}
 		if delta != "" {
 			text.WriteString(delta)
@@ -61,12 +63,29 @@ func (s *Server) Complete(ctx context.Context, messages []Message, most int, par
 		}
 	}
 	if err := lines.Err(); err != nil {
-		return text.String(), usage, fmt.Errorf("%w at %s: its answer broke off: %w", ErrEndpoint, s.URL, err)
+		return text.String(), told, fmt.Errorf("%w at %s: its answer broke off: %w", ErrEndpoint, s.URL, err)
 	}
 	if !done {
-		return text.String(), usage, fmt.Errorf("%w at %s: its answer broke off", ErrEndpoint, s.URL)
+		return text.String(), told, fmt.Errorf("%w at %s: its answer broke off", ErrEndpoint, s.URL)
 	}
-	return text.String(), usage, nil
+	return text.String(), told, nil
+}
+
+// bytesAToken is how long a token is, about, in European languages.
+const bytesAToken = 4
+
+// orEstimate fills in what the server did not say, or cannot be.
+func (u Usage) orEstimate(messages []Message, answered int) Usage {
+	if u.Prompt <= 0 {
+		u.Prompt = 0
+		for _, m := range messages {
+			u.Prompt += len(m.Content)/bytesAToken + 1
+		}
+	}
+	if u.Completion <= 0 {
+		u.Completion = (answered + bytesAToken - 1) / bytesAToken
+	}
+	return u
 }
 
 // decodeDelta reads one event of a streamed completion.
@@ -77,16 +96,14 @@ func decodeDelta(data string) (string, *Usage, error) {
 				Content string `json:"content"`
 			} `json:"delta"`
 		} `json:"choices"`
-		Usage *Usage `json:"usage"`
-		Error *struct {
-			Message string `json:"message"`
-		} `json:"error"`
+		Usage *Usage          `json:"usage"`
+		Error json.RawMessage `json:"error"`
 	}
 	if err := json.Unmarshal([]byte(data), &event); err != nil {
 		return "", nil, fmt.Errorf("an event cannot be read: %w", err)
 	}
-	if event.Error != nil {
-		return "", nil, fmt.Errorf("it reports: %s", event.Error.Message)
+	if len(event.Error) > 0 && string(event.Error) != "null" {
+		return "", nil, errors.New("it reports an error")
 	}
 	if len(event.Choices) == 0 {
 		return "", event.Usage, nil

@@ -11,10 +11,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"net/http"
-	"net/url"
-	"os"
 	"strconv"
 	"strings"
 	"time"
@@ -24,9 +21,9 @@ import (
 type Server struct {
 	URL   string `json:"url"`   // of the API, such as http://127.0.0.1:8080/v1
 	Model string `json:"model"` // as the server calls it
-	// Key says where the key is: the name of an environment variable or, with
-	// an @ in front, a file. Empty for none.
-	Key string `json:"key,omitempty"`
+	// Key is the name of the secret that is the server's key. Empty for none.
+	Key    string  `json:"key,omitempty"`
+	Policy *Policy `json:"-"` // of the operator
 }
 
 // Limits of a request.
@@ -43,32 +40,14 @@ var ErrEndpoint = errors.New("outside model")
 
 // Validate tells what is wrong with the settings.
 func (s *Server) Validate() error {
-	u, err := url.Parse(s.URL)
-	if err != nil || u.Host == "" || u.Scheme != "http" && u.Scheme != "https" {
-		return fmt.Errorf("%w: the address %q is not like http://host:port/v1", ErrEndpoint, s.URL)
+	if err := s.Policy.allows(s.URL); err != nil {
+		return err
 	}
 	if s.Model == "" {
 		return fmt.Errorf("%w: say which model %s shall use", ErrEndpoint, s.URL)
 	}
-	return nil
-}
-
-// key reads the server's key.
-func (s *Server) key() (string, error) {
-	if s.Key == "" {
-		return "", nil
-	}
-	if path, ok := strings.CutPrefix(s.Key, "@"); ok {
-		data, err := os.ReadFile(path)
-		if err != nil {
-			return "", fmt.Errorf("%w: its key cannot be read: %w", ErrEndpoint, err)
-		}
-		return strings.TrimSpace(string(data)), nil
-	}
-	if v := os.Getenv(s.Key); v != "" {
-		return v, nil
-	}
-	return "", fmt.Errorf("%w: the environment variable %s, which should hold its key, is not set", ErrEndpoint, s.Key)
+	_, err := s.Policy.secret(s.Key)
+	return err
 }
 
 // post sends a request until it is answered with success. The caller closes the
@@ -78,8 +57,9 @@ func (s *Server) post(ctx context.Context, path string, in any) (*http.Response,
 	if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrEndpoint, err)
 	}
-	key, err := s.key()
-	if err != nil {
+	// The operator may have changed their mind since the settings were made.
+	key, err := s.Policy.secret(s.Key)
+	if err := errors.Join(s.Policy.allows(s.URL), err); err != nil {
 		return nil, err
 	}
 	wait := pause
@@ -106,6 +86,9 @@ func (s *Server) post(ctx context.Context, path string, in any) (*http.Response,
 	}
 }
 
+// outside follows no redirects, which could lead anywhere.
+var outside = &http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
+
 func (s *Server) try(ctx context.Context, path, key string, data []byte) (*http.Response, error) {
 	request, err := http.NewRequestWithContext(ctx, http.MethodPost, strings.TrimRight(s.URL, "/")+path, bytes.NewReader(data))
 	if err != nil {
@@ -115,20 +98,20 @@ func (s *Server) try(ctx context.Context, path, key string, data []byte) (*http.
 	if key != "" {
 		request.Header.Set("Authorization", "Bearer "+key)
 	}
-	return http.DefaultClient.Do(request)
+	return outside.Do(request)
 }
 
-// hopeful tells whether to try again after a failure, and what it was. It
-// closes the response and takes over the pause that the server asks for.
+// hopeful tells whether to try again after a failure, and what it was, without repeating what
+// the server said, which may be meant for nobody here. It closes the response and takes over
+// the pause that the server asks for.
 func hopeful(response *http.Response, err error, wait *time.Duration) (again bool, why string) {
 	if err != nil {
-		return true, err.Error()
+		return true, "it cannot be reached"
 	}
 	defer response.Body.Close()
-	said, _ := io.ReadAll(io.LimitReader(response.Body, 400))
 	if seconds, err := strconv.Atoi(response.Header.Get("Retry-After")); err == nil && seconds >= 0 {
 		*wait = min(time.Duration(seconds)*time.Second, longest)
 	}
 	again = response.StatusCode == http.StatusTooManyRequests || response.StatusCode >= 500
-	return again, fmt.Sprintf("it answers %s: %s", response.Status, strings.Join(strings.Fields(string(said)), " "))
+	return again, fmt.Sprintf("it answers with status %d", response.StatusCode)
 }

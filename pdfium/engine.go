@@ -12,6 +12,7 @@ package pdfium
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"runtime"
 	"sync"
@@ -70,7 +71,7 @@ func NewEngine(opts Options) *Engine { return &Engine{Options: opts.withDefaults
 // Warm starts one reader, which compiles PDFium into the cache if that has not
 // been done, so that the first file does not wait for it.
 func (e *Engine) Warm(ctx context.Context) error {
-	r, err := e.acquire(ctx, nil)
+	r, err := e.acquire(ctx, nil, false)
 	if err != nil {
 		return err
 	}
@@ -94,23 +95,39 @@ func (e *Engine) Close() error {
 	return nil
 }
 
-// take returns a reader with f open, waiting for one if all are busy.
-func (e *Engine) take(ctx context.Context, f *File) (*reader, error) {
-	r, err := e.acquire(ctx, f)
-	if err != nil {
-		return nil, err
-	}
-	if err := r.open(ctx, f); err != nil {
+// retries is how often what a reader died over is tried again with a new one. It may have
+// died for a reason that is not the file's, such as memory that ran out.
+const retries = 2
+
+// take returns a reader with f open, waiting for one if all are busy; who waits urgently is
+// served before the others.
+func (e *Engine) take(ctx context.Context, f *File, urgent bool) (*reader, error) {
+	for try := 0; ; try++ {
+		r, err := e.acquire(ctx, f, urgent)
+		if err != nil {
+			return nil, err
+		}
+		if err = r.open(ctx, f); err == nil {
+			return r, nil
+		}
 		e.release(r)
-		return nil, err
+		if !errors.Is(err, errCrash) || try == retries {
+			return nil, err
+		}
 	}
-	return r, nil
+}
+
+// wanted tells whether somebody waits for a reader.
+func (e *Engine) wanted() bool {
+	e.mu.Lock()
+	defer e.mu.Unlock()
+	return len(e.waiting) > 0
 }
 
 // acquire returns a reader, best one that has f open, starting one if there may
 // be more.
-func (e *Engine) acquire(ctx context.Context, f *File) (*reader, error) {
-	r, err := e.reserve(ctx, f)
+func (e *Engine) acquire(ctx context.Context, f *File, urgent bool) (*reader, error) {
+	r, err := e.reserve(ctx, f, urgent)
 	if err != nil || r != nil {
 		return r, err
 	}
@@ -121,7 +138,7 @@ func (e *Engine) acquire(ctx context.Context, f *File) (*reader, error) {
 }
 
 // reserve returns an idle reader or the right to make one (nil, nil).
-func (e *Engine) reserve(ctx context.Context, f *File) (*reader, error) {
+func (e *Engine) reserve(ctx context.Context, f *File, urgent bool) (*reader, error) {
 	e.mu.Lock()
 	if e.closed {
 		e.mu.Unlock()
@@ -137,7 +154,11 @@ func (e *Engine) reserve(ctx context.Context, f *File) (*reader, error) {
 		return nil, nil
 	}
 	w := &waiter{file: f, ready: make(chan *reader, 1)}
-	e.waiting = append(e.waiting, w)
+	if urgent {
+		e.waiting = append([]*waiter{w}, e.waiting...)
+	} else {
+		e.waiting = append(e.waiting, w)
+	}
 	e.mu.Unlock()
 	select {
 	case r, ok := <-w.ready:

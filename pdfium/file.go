@@ -9,6 +9,7 @@ import (
 	"jardinet/pdf"
 	"os"
 	"strings"
+	"time"
 	"unsafe"
 )
 
@@ -30,7 +31,7 @@ func (e *Engine) Open(ctx context.Context, path, password string) (*File, error)
 		return nil, err
 	}
 	f := &File{engine: e, path: path, password: password}
-	r, err := e.take(ctx, f)
+	r, err := e.take(ctx, f, false)
 	if err != nil {
 		return nil, err
 	}
@@ -64,24 +65,32 @@ func (e *Engine) check(path string) error {
 	return nil
 }
 
-// ReadPages reads the pages from first to last, inclusive, with one reader and
+// ReadPages reads the pages from first to last, inclusive, with one reader at a time and
 // hands each to visit as it comes. A page that cannot be read is handed over
 // without glyphs and with a *PageError; the others go on.
 func (f *File) ReadPages(ctx context.Context, first, last int, visit func(*pdf.Page, error) error) error {
+	tries := 0
 	for number := first; number <= last; {
-		next, err := f.readRun(ctx, number, last, visit)
+		next, err := f.readRun(ctx, number, last, tries < retries, visit)
 		if err != nil {
 			return err
+		}
+		if tries++; next != number {
+			tries = 0
 		}
 		number = next
 	}
 	return nil
 }
 
-// readRun reads until the end or until the reader breaks, and returns the
-// number of the next page to read.
-func (f *File) readRun(ctx context.Context, number, last int, visit func(*pdf.Page, error) error) (int, error) {
-	r, err := f.engine.take(ctx, f)
+// turn is how long a file keeps a reader for which others wait.
+const turn = 3 * time.Second
+
+// readRun reads until the end, until the reader breaks or until it is others' turn, and
+// returns the number of the next page to read. That of a page over which the reader died
+// is returned if it is to be tried again with another.
+func (f *File) readRun(ctx context.Context, number, last int, again bool, visit func(*pdf.Page, error) error) (int, error) {
+	r, err := f.engine.take(ctx, f, false)
 	if err != nil {
 		return 0, err
 	}
@@ -89,10 +98,18 @@ func (f *File) readRun(ctx context.Context, number, last int, visit func(*pdf.Pa
 	if err := r.request(request{First: number, Last: last}); err != nil {
 		return number, nil // it died idle; take another
 	}
+	began := time.Now()
 	for ; number <= last && !r.broken; number++ {
+		if time.Since(began) > turn && f.engine.wanted() {
+			r.broken = true // it would go on to the last page
+			return number, nil
+		}
 		answer, err := r.next(ctx, f.engine.PageTime)
 		if cause := ctx.Err(); cause != nil {
 			return 0, cause
+		}
+		if errors.Is(err, errCrash) && again {
+			return number, nil
 		}
 		page := &pdf.Page{Number: number}
 		if err != nil {
@@ -121,7 +138,16 @@ func (f *File) Picture(ctx context.Context, number int, dpi float64) ([]byte, er
 	if number < 1 || number > f.Info.Pages {
 		return nil, fmt.Errorf("pdf: there is no page %d of %d", number, f.Info.Pages)
 	}
-	r, err := f.engine.take(ctx, f)
+	for try := 0; ; try++ {
+		picture, err := f.draw(ctx, number, dpi)
+		if !errors.Is(err, errCrash) || try == retries {
+			return picture, err
+		}
+	}
+}
+
+func (f *File) draw(ctx context.Context, number int, dpi float64) ([]byte, error) {
+	r, err := f.engine.take(ctx, f, true)
 	if err != nil {
 		return nil, err
 	}
@@ -158,6 +184,7 @@ func (in *instance) openPath(path, password string) (pdf.Info, error) {
 	if info.Title, err = in.meta("Title"); err != nil {
 		return info, err
 	}
+	info.Title = cut(info.Title, longestTitle)
 	for i := range info.Labels {
 		info.Labels[i], err = in.utf16(func(at, size uint64) (uint64, error) {
 			return in.call("FPDF_GetPageLabel", uint64(in.doc), uint64(i), at, size)
@@ -165,9 +192,24 @@ func (in *instance) openPath(path, password string) (pdf.Info, error) {
 		if err != nil {
 			return info, err
 		}
+		info.Labels[i] = cut(info.Labels[i], longestLabel)
 	}
 	info.Outline, err = in.outline()
 	return info, err
+}
+
+// Lengths, in bytes, beyond which a title or a page's label is cut: a file can make them as
+// long as it likes, and lists show them.
+const (
+	longestTitle = 500
+	longestLabel = 40
+)
+
+func cut(s string, most int) string {
+	if len(s) <= most {
+		return s
+	}
+	return strings.ToValidUTF8(s[:most-len("…")], "") + "…"
 }
 
 func (in *instance) meta(key string) (string, error) {

@@ -250,7 +250,7 @@ func TestSlowReaderIsReplaced(t *testing.T) {
 func TestCancelledWhileWaiting(t *testing.T) {
 	e := engine(t, Options{Readers: 1})
 	f := open(t, e, documents+"visitor-incident-form.pdf")
-	r, err := e.take(t.Context(), f)
+	r, err := e.take(t.Context(), f, false)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -48,7 +48,8 @@ func (e *Engine) start(ctx context.Context) (*reader, error) {
 		return nil, fmt.Errorf("pdf: find the program to start a reader: %w", err)
 	}
 	cmd := exec.Command(program)
-	cmd.Env = append(os.Environ(), readerCache+"="+e.Cache, readerMemory+"="+strconv.Itoa(e.Memory))
+	// Nothing else of the environment, in which there may be secrets.
+	cmd.Env = []string{readerCache + "=" + e.Cache, readerMemory + "=" + strconv.Itoa(e.Memory), "TMPDIR=" + os.TempDir()}
 	cmd.Stderr = os.Stderr
 	stdin, err := cmd.StdinPipe()
 	if err != nil {
@@ -208,6 +209,7 @@ func ServeReader() {
 // serveReader answers requests until the engine closes its end. A goroutine
 // of its own watches for that, so that a busy reader ends with the engine.
 func serveReader(cache string, memory int, in io.Reader, out io.Writer) error {
+	bound(uint64(memory+ownMemory) << 20)
 	instance, err := newInstance(cache, memory)
 	if err != nil {
 		return err

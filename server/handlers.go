@@ -1,16 +1,17 @@
 package server
 
 import (
+	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"mime"
 	"net/http"
-	"net/url"
 	"os"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/labstack/echo/v5"
 
@@ -28,31 +29,41 @@ const (
 // body decodes a JSON request, saying what is wrong with it.
 func body(c *echo.Context, into any) error { return bodyWithin(c, maxJSON, into) }
 
-// bodyWithin decodes one of so many bytes at most.
+// bodyWithin decodes one of so many bytes at most: one JSON object and nothing after it.
 func bodyWithin(c *echo.Context, limit int64, into any) error {
-	d := json.NewDecoder(http.MaxBytesReader(c.Response(), c.Request().Body, limit))
+	if kind, _, err := mime.ParseMediaType(c.Request().Header.Get("Content-Type")); err != nil || kind != "application/json" {
+		return echo.NewHTTPError(http.StatusUnsupportedMediaType, "send JSON, with the header \"Content-Type: application/json\"")
+	}
+	data, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, limit))
+	if err != nil {
+		return fmt.Errorf("read the request: %w", err)
+	}
+	if !utf8.Valid(data) {
+		return echo.NewHTTPError(http.StatusBadRequest, "the request is not UTF-8")
+	}
+	d := json.NewDecoder(bytes.NewReader(data))
 	d.DisallowUnknownFields()
+	if !bytes.HasPrefix(bytes.TrimLeft(data, " \t\r\n"), []byte("{")) {
+		return echo.NewHTTPError(http.StatusBadRequest, "the request's JSON cannot be read: an object is expected, in braces")
+	}
 	if err := d.Decode(into); err != nil {
 		return echo.NewHTTPError(http.StatusBadRequest, "the request's JSON cannot be read: "+err.Error())
+	}
+	if _, err := d.Token(); !errors.Is(err, io.EOF) {
+		return echo.NewHTTPError(http.StatusBadRequest, "the request's JSON cannot be read: there is something after the object")
 	}
 	return nil
 }
 
-// param returns a part of the path, decoded.
-func param(c *echo.Context, name string) string {
-	raw := c.Param(name)
-	if decoded, err := url.PathUnescape(raw); err == nil {
-		return decoded
-	}
-	return raw
-}
+// param returns a part of the path. The router has decoded it, once.
+func param(c *echo.Context, name string) string { return c.Param(name) }
 
 func number(name, value string, fallback int) (int, error) {
 	if value == "" {
 		return fallback, nil
 	}
 	n, err := strconv.Atoi(value)
-	if err != nil {
+	if err != nil || n < 0 {
 		return 0, echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("%s is %q: it must be a whole number", name, value))
 	}
 	return n, nil
@@ -74,6 +85,7 @@ func (s *Server) createCollection(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
+	c.Set(objectOf, in.Name)
 	out, err := s.service.CreateCollection(c.Request().Context(), in.Name, in.Recipe)
 	if err != nil {
 		return err
@@ -133,6 +145,9 @@ func (s *Server) addDocuments(c *echo.Context) error {
 			refused = append(refused, refusal{part.FileName(), plain(err.Error())})
 			continue
 		}
+		if errors.Is(err, io.ErrUnexpectedEOF) {
+			return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("the upload broke off in %s; what came before it was taken in: %d", part.FileName(), len(added)))
+		}
 		if err != nil {
 			return err
 		}
@@ -185,7 +200,39 @@ func (s *Server) document(c *echo.Context) error {
 }
 
 func (s *Server) removeDocument(c *echo.Context) error {
-	if err := s.service.Remove(c.Request().Context(), param(c, "collection"), param(c, "document")); err != nil {
+	out, err := s.service.Remove(c.Request().Context(), param(c, "collection"), param(c, "document"), c.QueryParam("conversations") == "true")
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+func (s *Server) versions(c *echo.Context) error {
+	all, err := s.service.Versions(c.Request().Context(), param(c, "collection"), param(c, "document"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"versions": all})
+}
+
+func (s *Server) bin(c *echo.Context) error {
+	all, err := s.service.Bin(c.Request().Context(), param(c, "collection"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"removed": all})
+}
+
+func (s *Server) restore(c *echo.Context) error {
+	out, err := s.service.Restore(c.Request().Context(), param(c, "collection"), param(c, "document"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+func (s *Server) purge(c *echo.Context) error {
+	if err := s.service.Purge(c.Request().Context(), param(c, "collection"), param(c, "document")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -277,6 +324,7 @@ func (s *Server) ask(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
+	c.Set(askedQuestion, in.Question)
 	ctx, name := c.Request().Context(), param(c, "collection")
 	if strings.Contains(c.Request().Header.Get("Accept"), "text/event-stream") {
 		return s.askStreaming(c, name, in)

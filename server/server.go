@@ -9,15 +9,18 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"math"
 	"net"
 	"net/http"
-	"net/url"
+	"net/netip"
+	"strconv"
 	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
+	"jardinet/access"
 	"jardinet/service"
 )
 
@@ -26,71 +29,58 @@ import (
 //go:embed openapi.yaml
 var Description []byte
 
+// Options say how the service is reached.
+type Options struct {
+	Hosts   []string       // names that it goes by, beside localhost and numbers
+	Proxies []netip.Prefix // addresses of proxies whose X-Forwarded-For is believed
+	Secure  bool           // people reach it by HTTPS, here or at a proxy
+	Limits  Limits
+	// Provider is where people sign in instead of here; nil for none.
+	Provider *Provider
+}
+
 // A Server answers HTTP requests for one service.
 type Server struct {
+	Options
 	service *service.Service
 	log     *slog.Logger
 	echo    *echo.Echo
 	metrics *metrics
+	limits  *limiter
 	ending  context.Context // done when the server stops; ends event streams
 }
 
 // New returns a server. ctx ends the streams that would otherwise go on.
-func New(ctx context.Context, s *service.Service, log *slog.Logger) *Server {
-	srv := &Server{service: s, log: log, echo: echo.New(), metrics: newMetrics(s), ending: ctx}
-	e := srv.echo
+func New(ctx context.Context, s *service.Service, opts Options, log *slog.Logger) *Server {
+	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true, AutoHandleHEAD: true})})
+	srv := &Server{Options: opts, service: s, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
 	e.Logger = log
 	e.HTTPErrorHandler = srv.problem
-	e.Use(srv.observe, middleware.Recover(), sameOrigin, headers)
+	e.IPExtractor = addresses(opts.Proxies)
+	e.Use(srv.observe, middleware.Recover(), srv.hosts, sameOrigin, headers, bodies)
 	e.GET("/healthz", srv.health)
 	e.GET("/readyz", srv.ready)
-	e.GET("/metrics", echo.WrapHandler(srv.metrics.handler))
+	e.GET("/metrics", srv.guard(route{"GET", "/metrics", "readMetrics", (*Server).readMetrics}))
 	api := e.Group("/api/v1")
-	api.GET("/openapi.yaml", func(c *echo.Context) error {
-		return c.Blob(http.StatusOK, "application/yaml; charset=utf-8", Description)
-	})
-	api.GET("/collections", srv.collections)
-	api.POST("/collections", srv.createCollection)
-	api.GET("/collections/:collection", srv.collection)
-	api.PATCH("/collections/:collection", srv.reindex)
-	api.DELETE("/collections/:collection", srv.removeCollection)
-	api.GET("/collections/:collection/documents", srv.documents)
-	api.POST("/collections/:collection/documents", srv.addDocuments)
-	api.GET("/collections/:collection/documents/:document", srv.document)
-	api.DELETE("/collections/:collection/documents/:document", srv.removeDocument)
-	api.GET("/collections/:collection/documents/:document/file", srv.file)
-	api.GET("/collections/:collection/documents/:document/pages/:page", srv.page)
-	api.GET("/collections/:collection/documents/:document/pages/:page/picture", srv.picture)
-	api.GET("/collections/:collection/documents/:document/pages/:page/corrections", srv.corrections)
-	api.PUT("/collections/:collection/documents/:document/pages/:page/corrections", srv.correct)
-	api.POST("/collections/:collection/documents/:document/read", srv.readAgain)
-	api.PUT("/collections/:collection/documents/:document/tags", srv.setTags)
-	api.GET("/collections/:collection/documents/:document/export", srv.export)
-	api.GET("/collections/:collection/findings", srv.findings)
-	api.GET("/collections/:collection/events", srv.events)
-	api.GET("/collections/:collection/glossary", srv.glossary)
-	api.PUT("/collections/:collection/glossary", srv.setGlossary)
-	api.GET("/collections/:collection/lessons", srv.lessons)
-	api.POST("/collections/:collection/lessons", srv.teach)
-	api.DELETE("/collections/:collection/lessons/:lesson", srv.forget)
-	api.GET("/collections/:collection/find", srv.find)
-	api.POST("/collections/:collection/ask", srv.ask)
-	api.GET("/collections/:collection/conversations", srv.conversations)
-	api.GET("/collections/:collection/conversations/:conversation", srv.conversation)
-	api.DELETE("/collections/:collection/conversations/:conversation", srv.removeConversation)
-	api.POST("/collections/:collection/index/check", srv.checkIndex)
-	api.POST("/collections/:collection/index/rebuild", srv.rebuildIndex)
-	api.GET("/collections/:collection/style", srv.style)
-	api.PUT("/collections/:collection/style", srv.setStyle)
-	api.POST("/collections/:collection/measurements", srv.measure)
-	api.GET("/collections/:collection/measurements", srv.measurements)
-	api.GET("/measurements", srv.measurements)
-	api.GET("/measurements/:measurement", srv.measurement)
-	api.Any("/*", func(c *echo.Context) error {
-		return echo.NewHTTPError(http.StatusNotFound, "there is no such address in the API; /api/v1/openapi.yaml lists them")
-	})
+	for _, r := range routes {
+		api.Add(r.method, r.path, srv.guard(r))
+	}
+	api.Any("/*", srv.nowhere)
 	e.GET("/*", srv.console)
 	return srv
+}
+
+// addresses finds out where a request comes from: from the other end of the connection, or, if that is
+// a proxy to be believed, from where the proxy says.
+func addresses(proxies []netip.Prefix) echo.IPExtractor {
+	if len(proxies) == 0 {
+		return echo.ExtractIPDirect()
+	}
+	trust := []echo.TrustOption{echo.TrustLoopback(false), echo.TrustLinkLocal(false), echo.TrustPrivateNet(false)}
+	for _, p := range proxies {
+		trust = append(trust, echo.TrustIPRange(&net.IPNet{IP: p.Addr().AsSlice(), Mask: net.CIDRMask(p.Bits(), p.Addr().BitLen())}))
+	}
+	return echo.ExtractIPFromXFFHeader(trust...)
 }
 
 // ServeHTTP lets a Server be used as any handler.
@@ -98,9 +88,9 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.echo.Serv
 
 // Serve answers on the listener until ctx is done, then lets requests that are
 // under way finish for up to ten seconds.
-func Serve(ctx context.Context, listener net.Listener, s *service.Service, log *slog.Logger) error {
+func Serve(ctx context.Context, listener net.Listener, s *service.Service, opts Options, log *slog.Logger) error {
 	srv := &http.Server{
-		Handler:           New(ctx, s, log),
+		Handler:           New(ctx, s, opts, log),
 		ReadHeaderTimeout: 10 * time.Second,
 		IdleTimeout:       2 * time.Minute,
 		ErrorLog:          slog.NewLogLogger(log.Handler(), slog.LevelWarn),
@@ -120,69 +110,68 @@ func Serve(ctx context.Context, listener net.Listener, s *service.Service, log *
 
 // problem answers with an RFC 9457 problem document.
 func (s *Server) problem(c *echo.Context, err error) {
-	status, detail := http.StatusInternalServerError, err.Error()
-	var http1 *echo.HTTPError
-	switch {
-	case errors.Is(err, service.ErrNotFound):
-		status = http.StatusNotFound
-	case errors.Is(err, service.ErrExists):
-		status = http.StatusConflict
-	case errors.Is(err, service.ErrInvalid):
-		status = http.StatusUnprocessableEntity
-	case errors.Is(err, context.Canceled):
-		status = 499 // the client is gone; only the log sees it
-	case errors.As(err, &http1):
-		status, detail = http1.Code, http1.Message
-	default:
-		if code := echo.StatusCode(err); code != 0 {
-			status = code
-		}
-	}
+	status, detail := s.describe(err)
 	if status >= 500 {
 		s.log.Error("request failed", "path", c.Request().URL.Path, "error", err)
-		if http1 == nil {
-			detail = "something went wrong inside the service; its log says what"
-		}
 	}
-	detail = plain(detail)
+	var wait *service.Wait
+	if errors.As(err, &wait) {
+		c.Response().Header().Set("Retry-After", strconv.Itoa(int(math.Ceil(wait.For.Seconds()))))
+	}
+	if status == http.StatusUnauthorized {
+		c.Response().Header().Set("WWW-Authenticate", `Bearer realm="jardinet"`)
+	}
 	echo.ProblemDetailsHTTPErrorHandler(true)(c, &echo.ProblemError{
 		Status: status, Title: http.StatusText(status), Detail: detail, Instance: c.Request().URL.Path,
 	})
 }
 
+// kinds are the statuses of what the service reports.
+var kinds = []struct {
+	err    error
+	status int
+}{
+	{access.ErrUnknown, http.StatusUnauthorized},
+	{access.ErrDenied, http.StatusForbidden},
+	{service.ErrNotFound, http.StatusNotFound},
+	{service.ErrExists, http.StatusConflict},
+	{service.ErrInvalid, http.StatusUnprocessableEntity},
+	{context.Canceled, 499}, // the client is gone; only the log sees it
+}
+
+// describe returns the status of an error and what the caller is told.
+func (s *Server) describe(err error) (status int, detail string) {
+	var http1 *echo.HTTPError
+	var wait *service.Wait
+	var long *http.MaxBytesError
+	switch {
+	case errors.As(err, &wait):
+		return http.StatusTooManyRequests, wait.Reason
+	case errors.As(err, &long):
+		return http.StatusRequestEntityTooLarge, fmt.Sprintf("the request is longer than %d bytes", long.Limit)
+	case errors.As(err, &http1):
+		return http1.Code, http1.Message
+	}
+	if service.IsFull(err) {
+		return http.StatusInsufficientStorage, "nothing can be written: the disk is full, or can only be read. Make room, or mend it; questions are answered meanwhile, and what waits goes on by itself"
+	}
+	for _, kind := range kinds {
+		if errors.Is(err, kind.err) {
+			return kind.status, plain(err.Error())
+		}
+	}
+	if code := echo.StatusCode(err); code != 0 && code < 500 {
+		return code, err.Error()
+	}
+	return http.StatusInternalServerError, "something went wrong inside the service; its log says what"
+}
+
 // plain takes off an error's text what only tells its kind.
 func plain(detail string) string {
-	for _, kind := range []error{service.ErrRefused, service.ErrInvalid} {
+	for _, kind := range []error{service.ErrRefused, service.ErrInvalid, access.ErrUnknown, access.ErrDenied} {
 		detail = strings.TrimSuffix(detail, ": "+kind.Error())
 	}
 	return detail
-}
-
-// sameOrigin refuses changes asked for by other sites' pages in a browser,
-// which could otherwise reach a service on the visitor's own machine.
-func sameOrigin(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		r := c.Request()
-		origin := r.Header.Get("Origin")
-		if origin == "" || r.Method == http.MethodGet || r.Method == http.MethodHead {
-			return next(c)
-		}
-		if u, err := url.Parse(origin); err != nil || u.Host != r.Host {
-			return echo.NewHTTPError(http.StatusForbidden, "this request comes from the page of another site ("+origin+")")
-		}
-		return next(c)
-	}
-}
-
-// headers sets what keeps browsers from guessing or embedding.
-func headers(next echo.HandlerFunc) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		h := c.Response().Header()
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "same-origin")
-		h.Set("Content-Security-Policy", "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; frame-ancestors 'none'; base-uri 'none'")
-		return next(c)
-	}
 }
 
 func (s *Server) health(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") }

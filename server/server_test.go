@@ -36,10 +36,12 @@ const documents = "../demo/documents/"
 // A running is a service on loopback whose every response is held to the
 // API's description.
 type running struct {
-	t      *testing.T
-	url    string
-	router routers.Router
-	seen   map[string]bool // "METHOD path" of the operations that answered
+	t       *testing.T
+	url     string
+	service *service.Service
+	key     string // sent with each request
+	router  routers.Router
+	seen    map[string]bool // "METHOD path" of the operations that answered
 }
 
 func start(t *testing.T) *running {
@@ -54,7 +56,7 @@ func start(t *testing.T) *running {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan error, 1)
-	go func() { done <- Serve(ctx, listener, s, slog.New(slog.DiscardHandler)) }()
+	go func() { done <- Serve(ctx, listener, s, Options{}, slog.New(slog.DiscardHandler)) }()
 	t.Cleanup(func() {
 		cancel()
 		if err := <-done; err != nil {
@@ -74,7 +76,7 @@ func start(t *testing.T) *running {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return &running{t, url, router, map[string]bool{}}
+	return &running{t, url, s, "", router, map[string]bool{}}
 }
 
 // do sends a request and returns the response's status and body, once they
@@ -87,6 +89,9 @@ func (r *running) do(method, path, kind string, body []byte) (int, []byte) {
 	}
 	if kind != "" {
 		req.Header.Set("Content-Type", kind)
+	}
+	if r.key != "" {
+		req.Header.Set("Authorization", "Bearer "+r.key)
 	}
 	resp, err := http.DefaultClient.Do(req)
 	if err != nil {
@@ -145,7 +150,7 @@ func form(t *testing.T, names ...string) (kind, body string) {
 // settled waits, by the stream of events, until all documents are done.
 func (r *running) settled(collection string) map[string]api.Document {
 	r.t.Helper()
-	c, err := client.New(r.url)
+	c, err := client.New(r.url, "")
 	if err != nil {
 		r.t.Fatal(err)
 	}
@@ -163,7 +168,7 @@ func (r *running) settled(collection string) map[string]api.Document {
 const asJSON = "application/json"
 
 func init() {
-	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl", "text/event-stream"} {
+	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl", "text/event-stream", "application/x-tar"} {
 		openapi3filter.RegisterBodyDecoder(kind, openapi3filter.FileBodyDecoder)
 	}
 }
@@ -234,10 +239,73 @@ func TestEveryOperation(t *testing.T) {
 	r.want(200, "GET", "/collections/garden/measurements", "", "")
 	r.want(200, "PATCH", "/collections/garden", asJSON, `{"recipe":{"name":"pages","version":1,"passage":{"cut":"page","target":80,"overlap":10}}}`)
 	r.want(422, "PATCH", "/collections/garden", asJSON, `{"recipe":{"name":"x","version":1,"passage":{"target":1,"overlap":10}}}`)
-	r.want(204, "DELETE", "/collections/garden/documents/boiler-memo-scan.pdf", "", "")
+	r.bin()
+	r.elsewhere()
+	r.access()
 	r.want(204, "DELETE", "/collections/garden", "", "")
 	r.seen["GET /collections/{collection}/events"] = true // by settled
 	r.allSeen()
+}
+
+// bin removes a document and puts it back, and then removes it for good.
+func (r *running) bin() {
+	r.t.Helper()
+	const name = "boiler-memo-scan.pdf"
+	r.want(200, "GET", "/collections/garden/documents/"+name+"/versions", "", "")
+	r.want(200, "DELETE", "/collections/garden/documents/"+name+"?conversations=true", "", "")
+	r.want(404, "GET", "/collections/garden/documents/"+name, "", "")
+	if all := r.want(200, "GET", "/collections/garden/bin", "", ""); !bytes.Contains(all, []byte(name)) {
+		r.t.Errorf("in the bin: %s", all)
+	}
+	r.want(200, "POST", "/collections/garden/bin/"+name, "", "")
+	r.want(404, "POST", "/collections/garden/bin/"+name, "", "")
+	r.want(200, "DELETE", "/collections/garden/documents/"+name, "", "")
+	r.want(204, "DELETE", "/collections/garden/bin/"+name, "", "")
+}
+
+// access lets people and programs in; from then on a key is sent.
+func (r *running) access() {
+	r.t.Helper()
+	r.want(200, "GET", "/session", "", "")
+	r.key = r.service.Starter()
+	var key api.Key
+	decode(r.t, r.want(201, "POST", "/keys", asJSON, `{"name":"root","administrator":true,"expires":"2126-01-01T00:00:00Z"}`), &key)
+	r.key = key.Secret
+	r.want(200, "GET", "/session", "", "")
+	r.want(200, "GET", "/keys", "", "")
+	r.want(201, "POST", "/people", asJSON, `{"name":"gwen","passphrase":"four loose garden words","rights":{"garden":"reader"}}`)
+	r.want(422, "POST", "/people", asJSON, `{"name":"/","passphrase":"four loose garden words"}`)
+	r.want(200, "PATCH", "/people/gwen", asJSON, `{"administrator":false,"passphrase":"other loose garden words"}`)
+	r.want(200, "GET", "/people", "", "")
+	r.want(200, "PUT", "/collections/garden/rights/gwen", asJSON, `{"right":"editor"}`)
+	r.want(422, "PUT", "/collections/garden/rights/gwen", asJSON, `{"right":"king"}`)
+	r.want(404, "PUT", "/collections/garden/rights/none", asJSON, `{"right":"editor"}`)
+	if all := r.want(200, "GET", "/collections/garden/rights", "", ""); !bytes.Contains(all, []byte(`{"name":"gwen","kind":"person","right":"editor"}`)) {
+		r.t.Errorf("the rights are %s", all)
+	}
+	r.want(200, "PUT", "/collections/garden/sharing", asJSON, `{"conversations":true,"questions":true}`)
+	r.want(204, "POST", "/session", asJSON, `{"name":"gwen","passphrase":"other loose garden words"}`)
+	r.want(422, "PUT", "/session/passphrase", asJSON, `{"current":"a","new":"b"}`) // keys have none
+	r.want(204, "DELETE", "/session", "", "")
+	r.want(200, "GET", "/audit", "", "")
+	r.want(200, "GET", "/audit?format=jsonl", "", "")
+	r.want(400, "GET", "/audit?since=yesterday", "", "")
+	r.want(200, "POST", "/audit/verify", "", "")
+	if checked := r.want(200, "POST", "/check?mend=true", "", ""); !bytes.Contains(checked, []byte(`"damages":[]`)) {
+		r.t.Errorf("what is kept: %s", checked)
+	}
+	if archive := r.want(200, "POST", "/backup", asJSON, `{"have":[]}`); !bytes.HasPrefix(archive, []byte("manifest.json")) {
+		r.t.Errorf("the backup begins with %.40q", archive)
+	}
+	r.want(204, "DELETE", "/people/gwen", "", "")
+	r.want(422, "DELETE", "/keys/root", "", "")
+}
+
+// elsewhere signs in where there is no provider.
+func (r *running) elsewhere() {
+	r.t.Helper()
+	r.want(404, "GET", "/session/provider", "", "")
+	r.want(404, "GET", "/session/provider/back?code=x&state=y", "", "")
 }
 
 // tags tries to keep questions to the documents with a tag.
@@ -391,6 +459,7 @@ func TestProblems(t *testing.T) {
 func TestOtherSitesAreRefused(t *testing.T) {
 	r := start(t)
 	req, _ := http.NewRequest("POST", r.url+"/api/v1/collections", strings.NewReader(`{"name":"x"}`))
+	req.Header.Set("Content-Type", asJSON)
 	req.Header.Set("Origin", "http://elsewhere.example")
 	resp, err := http.DefaultClient.Do(req)
 	if err != nil {

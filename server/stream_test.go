@@ -31,7 +31,7 @@ func TestStreamEndsWithTheServer(t *testing.T) {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan error, 1)
-	go func() { done <- Serve(ctx, listener, s, slog.New(slog.DiscardHandler)) }()
+	go func() { done <- Serve(ctx, listener, s, Options{}, slog.New(slog.DiscardHandler)) }()
 	resp, err := http.Get("http://" + listener.Addr().String() + "/api/v1/collections/garden/events")
 	if err != nil {
 		t.Fatal(err)
@@ -70,6 +70,7 @@ func TestAnswerAsStream(t *testing.T) {
 		if err != nil {
 			t.Fatal(err)
 		}
+		req.Header.Set("Content-Type", asJSON)
 		req.Header.Set("Accept", "text/event-stream")
 		resp, err := http.DefaultClient.Do(req)
 		if err != nil {

@@ -5,13 +5,16 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"strings"
 	"time"
 
+	"jardinet/access"
 	"jardinet/answer"
 	"jardinet/encoder"
 	"jardinet/measure"
+	"jardinet/modelapi"
 	"jardinet/passage"
 	"jardinet/store"
 	"jardinet/text"
@@ -124,7 +127,7 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 		return nil, err
 	}
 	answerer.Lessons = known.lessons
-	note, err := s.dress(ctx, c, answerer)
+	note, settle, err := s.dress(ctx, c, answerer)
 	if err != nil {
 		return nil, err
 	}
@@ -132,16 +135,14 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 	defer s.encoding.asking.end()
 	out, err := answerer.Ask(ctx, ask.Question, after[max(0, len(after)-MaxAfter):])
 	if err != nil {
-		return nil, err
+		return nil, errors.Join(err, settle(modelapi.Usage{}))
 	}
 	if out.Note == "" && out.State != answer.NotFound {
 		out.Note = note
 	}
 	s.noteUnknown(ctx, c, ask.Question, out.Unknown)
-	if m := answerer.Style.Model; m != nil {
-		if err := s.spend(ctx, c, m, out); err != nil {
-			return nil, err
-		}
+	if err := settle(out.Usage); err != nil {
+		return nil, err
 	}
 	if ask.Conversation != "" {
 		id := ask.Conversation
@@ -153,23 +154,23 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 	return out, nil
 }
 
-// dress gives an answerer the collection's style. A model whose budget is spent is
-// left out, and the note says so.
-func (s *Service) dress(ctx context.Context, c *collection, a *answer.Answerer) (note string, err error) {
+// dress gives an answerer the collection's style. A model whose budget is spent is left out, and
+// the note says so. settle has to be called with what the model used.
+func (s *Service) dress(ctx context.Context, c *collection, a *answer.Answerer) (note string, settle func(modelapi.Usage) error, err error) {
+	nothing := func(modelapi.Usage) error { return nil }
 	style, err := s.style(ctx, c)
 	if err != nil {
-		return "", err
+		return "", nil, err
 	}
 	a.Style = *style
 	if style.Model == nil {
-		return "", nil
+		return "", nothing, nil
 	}
-	within, err := s.withinBudget(ctx, c, style.Model)
-	if err != nil || within {
-		return "", err
+	if settle, err = s.reserve(ctx, c, style.Model); err != nil || settle != nil {
+		return "", settle, err
 	}
 	a.Style.Model = nil
-	return "The outside model's budget for today is spent; this answer was made without it.", nil
+	return "The outside model's budget for today is spent; this answer was made without it.", nothing, nil
 }
 
 func checkQuestion(q string) error {
@@ -351,7 +352,7 @@ func (s *Service) subject(ctx context.Context, c *collection) (*measure.Subject,
 }
 
 // Measurements returns summaries of a collection's measurements, the newest
-// first; of all collections if the name is empty.
+// first; of all collections that the caller owns if the name is empty.
 func (s *Service) Measurements(ctx context.Context, collection string) ([]json.RawMessage, error) {
 	id := ""
 	if collection != "" {
@@ -361,16 +362,29 @@ func (s *Service) Measurements(ctx context.Context, collection string) ([]json.R
 		}
 		id = c.ID
 	}
-	return s.store.Measurements(ctx, id)
+	all, err := s.store.Measurements(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	out := []json.RawMessage{}
+	for _, m := range all {
+		if access.From(ctx).In(m.Collection) >= access.Owner {
+			out = append(out, m.Data)
+		}
+	}
+	return out, nil
 }
 
 // Measurement returns a kept measurement as JSON.
 func (s *Service) Measurement(ctx context.Context, id string) (json.RawMessage, error) {
-	data, err := s.store.Measurement(ctx, id)
+	m, err := s.store.Measurement(ctx, id)
+	if err == nil && access.From(ctx).In(m.Collection) < access.Owner {
+		err = ErrNotFound
+	}
 	if err != nil {
 		return nil, fmt.Errorf("measurement %q: %w", id, err)
 	}
-	return data, nil
+	return m.Data, nil
 }
 
 // Totals are counts for the service's metrics.

@@ -5,15 +5,28 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"jardinet/access"
 	"jardinet/answer"
 	"jardinet/store"
 )
 
-// earlier returns the questions of a kept conversation.
-func (s *Service) earlier(ctx context.Context, c *collection, id string) ([]string, error) {
+// conversationOf returns a kept conversation, if the caller may see it.
+func (s *Service) conversationOf(ctx context.Context, c *collection, id string) (*store.Conversation, error) {
 	kept, err := s.store.Conversation(ctx, c.ID, id)
+	if own, others := c.asker(ctx); err == nil && kept.Owner != own && !others {
+		err = ErrNotFound
+	}
 	if err != nil {
 		return nil, fmt.Errorf("conversation %q: %w", id, err)
+	}
+	return kept, nil
+}
+
+// earlier returns the questions of a kept conversation.
+func (s *Service) earlier(ctx context.Context, c *collection, id string) ([]string, error) {
+	kept, err := s.conversationOf(ctx, c, id)
+	if err != nil {
+		return nil, err
 	}
 	var out []string
 	for _, t := range kept.Turns {
@@ -28,12 +41,12 @@ func (s *Service) keep(ctx context.Context, c *collection, id string, a *answer.
 	if err != nil {
 		return fmt.Errorf("service: keep an answer: %w", err)
 	}
-	a.Conversation, err = s.store.AddTurn(ctx, c.ID, id, a.Question, data)
+	a.Conversation, err = s.store.AddTurn(ctx, c.ID, id, access.From(ctx).ID, a.Question, data)
 	return err
 }
 
-// Conversations returns a collection's kept conversations without their turns,
-// the latest first.
+// Conversations returns the kept conversations of a collection that the caller may see, without
+// their turns, the latest first.
 func (s *Service) Conversations(ctx context.Context, collection string) ([]Conversation, error) {
 	c, err := s.named(collection)
 	if err != nil {
@@ -43,8 +56,12 @@ func (s *Service) Conversations(ctx context.Context, collection string) ([]Conve
 	if err != nil {
 		return nil, err
 	}
+	own, others := c.asker(ctx)
 	out := []Conversation{}
 	for _, k := range all {
+		if k.Owner != own && !others {
+			continue
+		}
 		out = append(out, Conversation{ID: k.ID, Created: k.Created, Changed: k.Changed, First: k.Turns[0].Question})
 	}
 	return out, nil
@@ -56,9 +73,9 @@ func (s *Service) Conversation(ctx context.Context, collection, id string) (*Con
 	if err != nil {
 		return nil, err
 	}
-	kept, err := s.store.Conversation(ctx, c.ID, id)
+	kept, err := s.conversationOf(ctx, c, id)
 	if err != nil {
-		return nil, fmt.Errorf("conversation %q: %w", id, err)
+		return nil, err
 	}
 	return conversation(kept)
 }
@@ -79,6 +96,9 @@ func conversation(kept *store.Conversation) (*Conversation, error) {
 func (s *Service) RemoveConversation(ctx context.Context, collection, id string) error {
 	c, err := s.named(collection)
 	if err != nil {
+		return err
+	}
+	if _, err := s.conversationOf(ctx, c, id); err != nil {
 		return err
 	}
 	if err := s.store.RemoveConversation(ctx, c.ID, id); err != nil {

@@ -224,7 +224,7 @@ func (s *Service) renewIn(ctx context.Context, c *collection, sum string) error 
 // they were read. Searches find the old passages until all are cut. Where the
 // recipe has another embedding, a new index is made beside the one in use.
 func (s *Service) Reindex(ctx context.Context, collection string, recipe Recipe) error {
-	if err := prepare(ctx, &recipe); err != nil {
+	if err := s.prepare(ctx, &recipe); err != nil {
 		return err
 	}
 	c, err := s.named(collection)

@@ -6,12 +6,16 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"os"
 	"path/filepath"
+	"slices"
 	"strings"
+	"unicode"
 
 	"jardinet/answer"
 	"jardinet/layout"
 	"jardinet/passage"
+	"jardinet/pdf"
 	"jardinet/pdfium"
 	"jardinet/store"
 	"jardinet/text"
@@ -65,6 +69,12 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 	if name == "" {
 		return nil, fmt.Errorf("a file has no name: %w", ErrRefused)
 	}
+	if len(name) > longestName {
+		return nil, fmt.Errorf("%.60s…: the name is longer than %d bytes; give the file a shorter one: %w", name, longestName, ErrRefused)
+	}
+	if err := s.store.CheckRoom(); err != nil {
+		return nil, err
+	}
 	file := bufio.NewReaderSize(r, headLength)
 	head, err := file.Peek(headLength)
 	if err != nil && !errors.Is(err, io.EOF) {
@@ -72,6 +82,9 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 	}
 	if !isPDF(head) {
 		return nil, fmt.Errorf("%s is no PDF but %s; export it as PDF and add that: %w", name, kindOf(head), ErrRefused)
+	}
+	if n, err := s.store.CountDocuments(ctx, c.ID); err != nil || n >= mostDocuments {
+		return nil, errors.Join(err, fmt.Errorf("%s: the collection has %d documents, and may have no more; remove some or begin another: %w", name, n, ErrRefused))
 	}
 	sum, size, err := s.store.Keep(file, s.pdf.FileSize)
 	if errors.Is(err, store.ErrTooLong) {
@@ -91,11 +104,14 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 	return &Added{Document: s.describe(d), Duplicate: !added}, nil
 }
 
+// longestName is how long a file's name may be, in bytes.
+const longestName = 240
+
 // cleanName keeps the last part of a path, without control characters.
 func cleanName(name string) string {
 	name = filepath.Base(strings.ReplaceAll(name, `\`, "/"))
 	name = strings.Map(func(r rune) rune {
-		if r < ' ' || r == 0x7f {
+		if unicode.IsControl(r) || unicode.Is(unicode.Bidi_Control, r) {
 			return -1
 		}
 		return r
@@ -106,7 +122,7 @@ func cleanName(name string) string {
 	return name
 }
 
-// Documents returns a collection's documents by name, without replaced ones.
+// Documents returns a collection's documents by name, without replaced and removed ones.
 func (s *Service) Documents(ctx context.Context, collection string) ([]Document, error) {
 	c, err := s.named(collection)
 	if err != nil {
@@ -118,10 +134,30 @@ func (s *Service) Documents(ctx context.Context, collection string) ([]Document,
 	}
 	out := []Document{}
 	for i := range docs {
-		if docs[i].State != store.Replaced {
+		if docs[i].State != store.Replaced && docs[i].State != store.Removed {
 			out = append(out, s.describe(&docs[i]))
 		}
 	}
+	return out, nil
+}
+
+// Versions returns all versions of a document, the newest first.
+func (s *Service) Versions(ctx context.Context, collection, name string) ([]Document, error) {
+	c, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return nil, err
+	}
+	docs, err := s.store.Documents(ctx, c.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := []Document{}
+	for i := range docs {
+		if docs[i].Name == d.Name && docs[i].State != store.Removed {
+			out = append(out, s.describe(&docs[i]))
+		}
+	}
+	slices.Reverse(out)
 	return out, nil
 }
 
@@ -146,26 +182,6 @@ func (s *Service) Document(ctx context.Context, collection, name string) (*Docum
 	}
 	out := s.describe(d)
 	return &out, nil
-}
-
-// Remove removes a document; from then on no answer comes from it.
-func (s *Service) Remove(ctx context.Context, collection, name string) error {
-	c, d, err := s.document(ctx, collection, name)
-	if err != nil {
-		return err
-	}
-	s.intake.forget(d.ID)
-	c.writing.Lock()
-	defer c.writing.Unlock()
-	if err := s.store.RemoveDocument(ctx, d.ID); err != nil {
-		return err
-	}
-	if err := c.index.Load().Apply(nil, []string{d.ID}); err != nil {
-		return err
-	}
-	c.forget(d.ID)
-	s.events.send(Event{Collection: c.Name, Removed: d.ID})
-	return s.store.Drop(d.SHA256)
 }
 
 // readPage returns a page as it was read, before corrections.
@@ -274,13 +290,21 @@ func (s *Service) Picture(ctx context.Context, collection, name string, number i
 		return nil, err
 	}
 	file, err := s.shown(ctx, d.SHA256)
+	if errors.Is(err, os.ErrNotExist) {
+		return nil, fmt.Errorf("the original of %s is gone, so its pages cannot be shown; add the file again: %w", d.Name, ErrNotFound)
+	}
 	if err != nil {
-		return nil, fmt.Errorf("%s: %w", d.Name, errors.Join(err, ErrInvalid))
+		return nil, fmt.Errorf("%s: %w: %w", d.Name, err, ErrInvalid)
 	}
 	if number < 1 || number > file.Info.Pages {
 		return nil, fmt.Errorf("page %d of %s, which has %d: %w", number, d.Name, file.Info.Pages, ErrNotFound)
 	}
-	return file.Picture(ctx, number, dpi)
+	png, err = file.Picture(ctx, number, dpi)
+	var page *pdf.PageError
+	if errors.As(err, &page) {
+		err = fmt.Errorf("page %d of %s cannot be drawn: %w: %w", number, d.Name, page.Err, ErrInvalid)
+	}
+	return png, err
 }
 
 // maxShown is how many files are remembered for their pictures.

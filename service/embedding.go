@@ -25,7 +25,7 @@ func spaceOf(r *Recipe) index.Space {
 }
 
 // prepare checks a recipe and finds out the dimensions of its embedding.
-func prepare(ctx context.Context, r *Recipe) error {
+func (s *Service) prepare(ctx context.Context, r *Recipe) error {
 	if err := r.Passage.Validate(); err != nil {
 		return fmt.Errorf("%w: %w", err, ErrInvalid)
 	}
@@ -35,6 +35,7 @@ func prepare(ctx context.Context, r *Recipe) error {
 	if r.Embedding == nil {
 		return nil
 	}
+	r.Embedding.Policy = s.Outside
 	if err := r.Embedding.Validate(); err != nil {
 		return fmt.Errorf("%w: %w", err, ErrInvalid)
 	}

@@ -2,6 +2,7 @@ package service
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
 
@@ -36,7 +37,9 @@ func (s *Service) CheckIndex(ctx context.Context, collection string, progress fu
 		}
 	}
 	for _, key := range x.Keys() {
-		if ready, known := wanted[key]; !known || !ready && !slices.ContainsFunc(docs, func(d store.Document) bool { return d.ID == key && d.State != store.Replaced }) {
+		if ready, known := wanted[key]; !known || !ready && !slices.ContainsFunc(docs, func(d store.Document) bool {
+			return d.ID == key && d.State != store.Replaced && d.State != store.Removed
+		}) {
 			problems = append(problems, "document "+key+" is in the index and not ready; rebuild the index")
 		}
 	}
@@ -74,6 +77,13 @@ func (s *Service) cutReady(ctx context.Context, c *collection, progress func(don
 	passages = map[string]store.Counts{}
 	for i, d := range docs {
 		entry, err := s.fromPages(ctx, c, d)
+		if errors.Is(err, errDamaged) {
+			if err := s.setAside(ctx, d, err); err != nil {
+				return nil, nil, err
+			}
+			s.enqueue(d)
+			continue
+		}
 		if err != nil {
 			return nil, nil, fmt.Errorf("%s: %w", d.Name, err)
 		}

@@ -5,7 +5,9 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"os"
 	"slices"
+	"strings"
 	"sync"
 	"sync/atomic"
 	"time"
@@ -14,6 +16,7 @@ import (
 	"golang.org/x/sync/errgroup"
 
 	"jardinet/index"
+	"jardinet/integrity"
 	"jardinet/layout"
 	"jardinet/pdf"
 	"jardinet/store"
@@ -105,14 +108,18 @@ func (s *Service) reconcile(ctx context.Context) error {
 		var add []index.Document
 		wanted := map[string]bool{}
 		for _, d := range docs {
-			// One that is indexing may be in already and will be marked ready.
-			wanted[d.ID] = d.State == store.Ready || d.State == store.Indexing
+			// One that is on its way may be in already: it is read again, or will be marked ready.
+			wanted[d.ID] = d.State != store.Failed && d.State != store.Replaced && d.State != store.Removed
 			if d.State == store.Ready && !c.index.Load().Has(d.ID) {
 				entry, err := s.fromPages(ctx, c, d)
+				if errors.Is(err, errDamaged) {
+					err = s.setAside(ctx, d, err)
+				} else if err == nil {
+					add = append(add, entry)
+				}
 				if err != nil {
 					return err
 				}
-				add = append(add, entry)
 			}
 		}
 		for _, key := range c.index.Load().Keys() {
@@ -123,6 +130,19 @@ func (s *Service) reconcile(ctx context.Context) error {
 		if err := c.index.Load().Apply(add, remove); err != nil {
 			return err
 		}
+	}
+	return nil
+}
+
+// errDamaged says that what is kept of a document is not what was kept.
+var errDamaged = store.ErrDamaged
+
+// setAside has a document read again of which the kept pages are damaged; the others are not
+// kept waiting.
+func (s *Service) setAside(ctx context.Context, d store.Document, damage error) error {
+	s.Log.Warn("a document is read again, since what was kept of it is damaged", "document", d.Name, "id", d.ID, "damage", damage)
+	if err := s.store.SetState(ctx, d.ID, store.Queued, ""); err != nil {
+		return err
 	}
 	return nil
 }
@@ -141,6 +161,9 @@ func (s *Service) kept(ctx context.Context, d store.Document) (*layout.Document,
 	raw, err := s.store.Pages(ctx, d.SHA256)
 	if err != nil {
 		return nil, err
+	}
+	if len(raw) != d.Pages {
+		return nil, fmt.Errorf("%s: %w: %d pages are kept of %d", d.Name, errDamaged, len(raw), d.Pages)
 	}
 	doc := &layout.Document{Title: d.Title}
 	for _, data := range raw {
@@ -219,6 +242,10 @@ func (s *Service) take(run context.Context, d store.Document, j *job) {
 	if ctx.Err() != nil {
 		return // stopped or removed
 	}
+	if IsFull(err) {
+		s.later(d, j, err)
+		return
+	}
 	if err != nil {
 		s.fail(ctx, d, err)
 		return
@@ -226,11 +253,37 @@ func (s *Service) take(run context.Context, d store.Document, j *job) {
 	s.intake.ready <- indexed{d, entry, j}
 }
 
+// pause is how long the intake waits before it tries again what no document is to blame for.
+const pause = 10 * time.Second
+
+// later puts a document back into the queue after a while, when there may be room on the disk.
+func (s *Service) later(d store.Document, j *job, err error) {
+	s.Log.Error("a document waits, since nothing can be written", "document", d.Name, "error", err)
+	time.AfterFunc(pause, func() {
+		in := s.intake
+		in.mu.Lock()
+		defer in.mu.Unlock()
+		if in.jobs[d.ID] == j && !in.stopped {
+			in.queue = append(in.queue, d)
+			in.wake.Signal()
+		}
+	})
+}
+
+// fail records why a document cannot be taken in. One that was in already stays in as it was.
 func (s *Service) fail(ctx context.Context, d store.Document, err error) {
 	reason := reasonFor(err)
-	s.Log.Warn("a document cannot be taken in", "document", d.Name, "id", d.ID, "reason", reason)
-	if err := s.store.SetState(ctx, d.ID, store.Failed, reason); err != nil && !errors.Is(err, ErrNotFound) {
-		s.Log.Error("a failure cannot be recorded", "document", d.ID, "error", err)
+	s.Log.Warn("a document cannot be taken in", "document", d.Name, "id", d.ID, "reason", reason, "error", err)
+	var failed error
+	if c, err := s.byID(d.Collection); err == nil && c.index.Load().Has(d.ID) {
+		failed = s.store.KeepReady(ctx, d.ID, "It could not be read again, and is used as it was read before. "+reason)
+	} else {
+		failed = s.store.SetState(ctx, d.ID, store.Failed, reason)
+	}
+	if failed != nil && !errors.Is(failed, ErrNotFound) && ctx.Err() == nil {
+		s.Log.Error("a failure cannot be recorded yet", "document", d.ID, "error", failed)
+		time.AfterFunc(pause, func() { s.fail(ctx, d, err) })
+		return
 	}
 	s.intake.forget(d.ID)
 	s.tell(ctx, d.ID)
@@ -253,6 +306,10 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 	if d.Warning, err = judgePages(doc); err != nil {
 		return index.Document{}, err
 	}
+	damage, err := s.damage(d)
+	if err != nil {
+		return index.Document{}, err
+	}
 	d.Title, d.Language, d.Pages, d.Labels = doc.Title, string(doc.Language), info.Pages, labels(doc)
 	pages := make([][]byte, len(doc.Pages))
 	var encoding errgroup.Group
@@ -270,12 +327,47 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 		return index.Document{}, err
 	}
 	d.Scores = scores(doc)
+	if !damage.Sound() {
+		d.Warning = strings.TrimSpace(fmt.Sprintf("Text may be missing, since %s. Compare the pages with their pictures, or fetch a fresh copy. %s", damage, d.Warning))
+		for i := range d.Scores {
+			d.Scores[i] = min(d.Scores[i], damagedScore)
+		}
+	}
 	if err := s.store.SetRead(ctx, d, pages); err != nil {
 		return index.Document{}, err
 	}
 	s.tell(ctx, d.ID)
 	return s.split(ctx, c, d.ID, doc)
 }
+
+// damagedScore is what a page of a damaged file has at most.
+const damagedScore = 60
+
+// mostChecked is how large a file may be that is held to what it says of itself, in bytes.
+const mostChecked = 128 << 20
+
+// damage tells what of an original is not as it was written.
+func (s *Service) damage(d *store.Document) (integrity.Report, error) {
+	if d.Size > mostChecked {
+		return integrity.Report{}, nil
+	}
+	data, err := os.ReadFile(s.store.FilePath(d.SHA256))
+	if err != nil {
+		return integrity.Report{}, fmt.Errorf("service: %w", err)
+	}
+	return integrity.Of(data), nil
+}
+
+// Limits of one document, so that none keeps the others waiting or takes the memory of all.
+// A page takes 10 ms in most files.
+const (
+	leastTime   = 2 * time.Minute
+	timePerPage = time.Second / 4
+	mostGlyphs  = 8_000_000 // 2,700 pages of dense text
+)
+
+// errSlow says that a document takes more time than it may.
+var errSlow = errors.New("it takes too long")
 
 // readFile reads all pages of a file on as many readers as are free.
 func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*layout.Document, *pdf.Info, error) {
@@ -286,12 +378,19 @@ func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*lay
 	n := file.Info.Pages
 	j.of.Store(int64(n))
 	sheets := make([]*layout.Sheet, n)
-	group, reading := errgroup.WithContext(ctx)
+	allowed := leastTime + time.Duration(n)*timePerPage
+	limited, cancel := context.WithTimeoutCause(ctx, allowed, fmt.Errorf("%w: its %d pages take longer than %s", errSlow, n, allowed.Round(time.Second)))
+	defer cancel()
+	var glyphs atomic.Int64
+	group, reading := errgroup.WithContext(limited)
 	group.SetLimit(workers())
 	for first := 1; first <= n; first += chunk {
 		last := min(first+chunk-1, n)
 		group.Go(func() error {
 			return file.ReadPages(reading, first, last, func(page *pdf.Page, err error) error {
+				if total := glyphs.Add(int64(len(page.Glyphs))); total > mostGlyphs {
+					return fmt.Errorf("%w: more than %d million characters", pdf.ErrTooLarge, mostGlyphs/1_000_000)
+				}
 				sheets[page.Number-1] = layout.Read(page, err)
 				s.intake.pages.Add(1)
 				s.progress(reading, d.ID, j)
@@ -300,6 +399,9 @@ func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*lay
 		})
 	}
 	if err := group.Wait(); err != nil {
+		if cause := context.Cause(limited); errors.Is(cause, errSlow) {
+			err = cause
+		}
 		return nil, nil, err
 	}
 	doc := layout.Assemble(&file.Info, sheets)
@@ -344,8 +446,12 @@ func (s *Service) publish() {
 			}
 		}
 		for id, docs := range byCollection {
-			if err := s.publishTo(id, docs); err != nil {
-				for _, b := range docs {
+			err := s.publishTo(id, docs)
+			for _, b := range docs {
+				switch {
+				case IsFull(err):
+					s.later(b.document, b.job, err)
+				case err != nil:
 					s.fail(context.Background(), b.document, err)
 				}
 			}
@@ -460,11 +566,11 @@ func encodePage(p *layout.Page) ([]byte, error) {
 func decodePage(data []byte) (*layout.Page, error) {
 	raw, err := s2.Decode(nil, data)
 	if err != nil {
-		return nil, fmt.Errorf("service: kept page: %w", err)
+		return nil, fmt.Errorf("kept page: %w: %w", errDamaged, err)
 	}
 	p := new(layout.Page)
 	if err := json.Unmarshal(raw, p); err != nil {
-		return nil, fmt.Errorf("service: kept page: %w", err)
+		return nil, fmt.Errorf("kept page: %w: %w", errDamaged, err)
 	}
 	return p, nil
 }

@@ -57,7 +57,7 @@ func TestRemovedWhileItIsRead(t *testing.T) {
 			break
 		}
 	}
-	if err := s.Remove(t.Context(), "garden", added[0].ID); err != nil {
+	if _, err := s.Remove(t.Context(), "garden", added[0].ID, false); err != nil {
 		t.Fatal(err)
 	}
 	docs := settle(t, s, "garden")

@@ -23,7 +23,7 @@ func model(t *testing.T, mode simulated.Mode) (*simulated.Server, modelapi.Serve
 	}
 	server := httptest.NewServer(s)
 	t.Cleanup(server.Close)
-	return s, modelapi.Server{URL: server.URL + "/v1", Model: "stand-in"}
+	return s, modelapi.Server{URL: server.URL + "/v1", Model: "stand-in"} // which open lets it reach
 }
 
 func TestGlossaryHoldsAtOnce(t *testing.T) {

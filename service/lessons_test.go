@@ -38,7 +38,7 @@ func TestLessonsHoldAtOnceAndRestWithoutTheirDocument(t *testing.T) {
 	if a := ask(t, s, "garden", question); !strings.Contains(a.Text, "Cards are kept for ever") {
 		t.Errorf("after a restart it says %s", a.Text)
 	}
-	if err := s.Remove(t.Context(), "garden", "seed-vault-manual.pdf"); err != nil {
+	if _, err := s.Remove(t.Context(), "garden", "seed-vault-manual.pdf", false); err != nil {
 		t.Fatal(err)
 	}
 	if a := ask(t, s, "garden", question); a.State != answer.NotFound {

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"os"
 	"strings"
 
 	"jardinet/layout"
@@ -29,14 +30,25 @@ func reasonFor(err error) string {
 		return "Too large: " + strings.TrimPrefix(detail, "the file is too large: ") + ". Split it into parts and add those."
 	case errors.Is(err, errNoText):
 		return strings.ToUpper(detail[:1]) + detail[1:] + ". Run text recognition over it and add the result."
+	case errors.Is(err, errSlow):
+		return "Reading it takes too long" + strings.TrimPrefix(detail, errSlow.Error()) + ". Save it anew, or split it into parts and add those."
+	case errors.Is(err, os.ErrNotExist):
+		return "Its original is gone from the service's files. Add the document again."
 	case errors.Is(err, pdf.ErrDamaged), errors.Is(err, pdf.ErrPageBroke):
-		return "Damaged: it cannot be opened (" + strings.TrimPrefix(strings.TrimPrefix(detail, pdf.ErrDamaged.Error()), ": ") + "). Open it in a viewer, save it anew, or fetch a fresh copy."
+		return "Damaged: it cannot be opened" + inBrackets(strings.TrimPrefix(strings.TrimPrefix(detail, pdf.ErrDamaged.Error()), ": ")) + ". Open it in a viewer, save it anew, or fetch a fresh copy."
 	case errors.Is(err, modelapi.ErrEndpoint):
 		return strings.ToUpper(detail[:1]) + detail[1:] + ". Start the embedding server, then have the file read again; or reindex the collection without it."
 	case errors.Is(err, context.DeadlineExceeded):
 		return "Reading it takes too long. Split it into parts and add those."
 	}
 	return "It could not be taken in: " + detail + ". Add it again; if it fails again, look at the service's log."
+}
+
+func inBrackets(s string) string {
+	if s == "" {
+		return ""
+	}
+	return " (" + s + ")"
 }
 
 // judgePages looks for pages without text. If no page has any, that is an

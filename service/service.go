@@ -21,11 +21,14 @@ import (
 	"runtime"
 	"sync"
 	"sync/atomic"
+	"time"
 
+	"jardinet/access"
 	"jardinet/answer"
 	"jardinet/api"
 	"jardinet/index"
 	"jardinet/layout"
+	"jardinet/modelapi"
 	"jardinet/ocr"
 	"jardinet/passage"
 	"jardinet/pdfium"
@@ -40,6 +43,13 @@ type Options struct {
 	PDF     pdfium.Options
 	Scripts []string // languages of text recognition, such as "eng"; nil for those installed, "none" to do without
 	Log     *slog.Logger
+	// Outside is what settings may do with outside models; nil for nothing.
+	Outside *modelapi.Policy
+	// NewAdministrator lets whoever holds the secret that Starter returns make one more
+	// administrator, after the others have lost their passphrases.
+	NewAdministrator bool
+	// AuditFor is how long it is kept who did what; 0 is for ever.
+	AuditFor time.Duration
 }
 
 // A Service is open on one data directory. It may be used by many goroutines.
@@ -50,6 +60,9 @@ type Service struct {
 	events   *broker
 	intake   *intake
 	encoding *encoding
+	callers  *callers
+	auditor  *auditor
+	watching context.CancelFunc
 
 	mu          sync.Mutex
 	collections map[string]*collection  // by id
@@ -65,11 +78,14 @@ type collection struct {
 	ranker atomic.Pointer[rank.Ranker]
 	index  atomic.Pointer[index.Index]
 
+	sharing  atomic.Pointer[api.Sharing]
 	lessons  atomic.Pointer[schooling]
 	taught   atomic.Uint64 // how often its lessons have changed
 	teaching sync.Mutex    // lessons change
 
 	writing sync.Mutex // store and index change together
+
+	reserved reserved // of the outside model's budget
 
 	mu      sync.Mutex
 	known   map[string]answer.Document // by document id
@@ -106,16 +122,21 @@ func Open(ctx context.Context, opts Options) (*Service, error) {
 		collections: map[string]*collection{}, files: map[string]*pdfium.File{},
 	}
 	s.recogniser = sync.OnceValues(func() (*ocr.Reader, error) { return ocr.Open(context.Background(), opts.Scripts) })
-	if err := s.openCollections(ctx); err != nil {
+	if err := errors.Join(s.openCallers(ctx), s.openCollections(ctx)); err != nil {
 		st.Close()
 		return nil, err
 	}
+	s.startAudit()
 	s.startEncoding()
 	if err := s.startIntake(ctx); err != nil {
 		s.encoding.stop()
+		s.stopAudit()
 		st.Close()
 		return nil, err
 	}
+	watching, stop := context.WithCancel(context.Background())
+	s.watching = stop
+	go s.watch(watching)
 	return s, nil
 }
 
@@ -133,17 +154,22 @@ func codeCache(data string) string {
 
 // Close stops the intake at the next safe point and closes everything.
 func (s *Service) Close() error {
+	s.watching()
 	s.intake.stop()
 	s.encoding.stop()
+	s.stopAudit()
 	s.events.close()
 	return errors.Join(s.pdf.Close(), s.store.Close())
 }
 
-// Check tells whether the service can do its work.
+// Check tells whether the service can do its work: read, and write.
 func (s *Service) Check(ctx context.Context) error {
 	_, err := s.store.Collections(ctx)
-	return err
+	return errors.Join(err, s.store.CheckRoom())
 }
+
+// IsFull tells whether an error says that nothing can be written now.
+func IsFull(err error) bool { return store.IsFull(err) }
 
 func (s *Service) openCollections(ctx context.Context) error {
 	all, err := s.store.Collections(ctx)
@@ -169,7 +195,15 @@ func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 	if recipe.Ranking != nil && *recipe.Ranking == (rank.Weights{}) {
 		recipe.Ranking = nil // of an older program, whose features had other names
 	}
+	if recipe.Embedding != nil {
+		recipe.Embedding.Policy = s.Outside
+	}
 	c.recipe.Store(&recipe)
+	sharing := new(api.Sharing)
+	if err := json.Unmarshal(sc.Sharing, sharing); err != nil {
+		return nil, fmt.Errorf("service: sharing of collection %s: %w", sc.Name, err)
+	}
+	c.sharing.Store(sharing)
 	if err := s.newRanker(context.Background(), c); err != nil {
 		return nil, err
 	}
@@ -202,8 +236,14 @@ func (s *Service) named(name string) (*collection, error) {
 			return c, nil
 		}
 	}
-	return nil, fmt.Errorf("collection %q: %w", name, ErrNotFound)
+	return nil, NoCollection(name)
 }
+
+// Limits of what may be kept.
+const (
+	mostCollections = 1000
+	mostDocuments   = 100_000 // of a collection, with their versions
+)
 
 var collectionName = regexp.MustCompile(`^[a-z0-9][a-z0-9._-]{0,62}$`)
 
@@ -212,10 +252,16 @@ func (s *Service) CreateCollection(ctx context.Context, name string, recipe *Rec
 	if !collectionName.MatchString(name) {
 		return nil, fmt.Errorf("collection name %q: use 1 to 63 lower-case letters, digits, dots and dashes, beginning with a letter or digit: %w", name, ErrInvalid)
 	}
+	s.mu.Lock()
+	n := len(s.collections)
+	s.mu.Unlock()
+	if n >= mostCollections {
+		return nil, fmt.Errorf("there are %d collections, and there may be no more; remove one first: %w", n, ErrInvalid)
+	}
 	if recipe == nil {
 		recipe = &api.DefaultRecipe
 	}
-	if err := prepare(ctx, recipe); err != nil {
+	if err := s.prepare(ctx, recipe); err != nil {
 		return nil, err
 	}
 	sc, err := s.store.CreateCollection(ctx, name, recipe)
@@ -239,10 +285,13 @@ func (s *Service) Collection(ctx context.Context, name string) (*Collection, err
 		return nil, err
 	}
 	out := &Collection{
-		Name: c.Name, Created: c.Created, Recipe: *c.recipe.Load(), Documents: map[string]int{},
+		Name: c.Name, Created: c.Created, Recipe: *c.recipe.Load(), Sharing: *c.sharing.Load(), Right: access.From(ctx).In(c.ID).String(), Documents: map[string]int{},
 		Passages: c.index.Load().Passages(), Languages: []string{},
 	}
 	for _, d := range docs {
+		if d.State == store.Removed {
+			continue
+		}
 		out.Documents[string(d.State)]++
 		if d.State == store.Ready {
 			out.Pages += d.Pages
@@ -254,7 +303,7 @@ func (s *Service) Collection(ctx context.Context, name string) (*Collection, err
 	return out, nil
 }
 
-// Collections returns all collections by name.
+// Collections returns all collections that the caller may read, by name.
 func (s *Service) Collections(ctx context.Context) ([]Collection, error) {
 	all, err := s.store.Collections(ctx)
 	if err != nil {
@@ -262,6 +311,9 @@ func (s *Service) Collections(ctx context.Context) ([]Collection, error) {
 	}
 	out := []Collection{}
 	for _, sc := range all {
+		if access.From(ctx).In(sc.ID) < access.Reader {
+			continue
+		}
 		c, err := s.Collection(ctx, sc.Name)
 		if errors.Is(err, ErrNotFound) {
 			continue // removed meanwhile

@@ -12,6 +12,7 @@ import (
 	"jardinet/answer"
 	"jardinet/api"
 	"jardinet/measure"
+	"jardinet/modelapi"
 	"jardinet/pdfium"
 )
 
@@ -24,12 +25,29 @@ const documents = "../demo/documents/"
 
 func open(t *testing.T, dir string) *Service {
 	t.Helper()
-	s, err := Open(t.Context(), Options{Data: dir, Version: "test", Scripts: []string{"none"}, PDF: pdfium.Options{FileSize: 4 << 20}})
+	s, err := Open(t.Context(), Options{Data: dir, Version: "test", Scripts: []string{"none"}, Outside: &modelapi.Policy{Hosts: []string{"127.0.0.1"}}, PDF: pdfium.Options{FileSize: 4 << 20}})
 	if err != nil {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { s.Close() })
 	return s
+}
+
+// adder returns a function that adds a file of the demo to the garden under another name and
+// waits until it is in.
+func adder(t *testing.T, s *Service) func(name, file string) {
+	return func(name, file string) {
+		t.Helper()
+		f, err := os.Open(documents + "/" + file)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer f.Close()
+		if _, err := s.Add(t.Context(), "garden", name, f); err != nil {
+			t.Fatal(err)
+		}
+		settle(t, s, "garden")
+	}
 }
 
 func create(t *testing.T, s *Service, name string) {
@@ -169,13 +187,13 @@ func TestRemoveDocument(t *testing.T) {
 	create(t, s, "garden")
 	add(t, s, "garden", "storm-damage-report.pdf")
 	settle(t, s, "garden")
-	if err := s.Remove(t.Context(), "garden", "storm-damage-report.pdf"); err != nil {
+	if _, err := s.Remove(t.Context(), "garden", "storm-damage-report.pdf", false); err != nil {
 		t.Fatal(err)
 	}
 	if got := ask(t, s, "garden", "What was the highest gust?"); got.State != answer.NotFound || len(got.Nearest) != 0 {
 		t.Errorf("a removed document still answers: %+v", got)
 	}
-	if err := s.Remove(t.Context(), "garden", "storm-damage-report.pdf"); !errors.Is(err, ErrNotFound) {
+	if _, err := s.Remove(t.Context(), "garden", "storm-damage-report.pdf", false); !errors.Is(err, ErrNotFound) {
 		t.Errorf("removing it twice gives %v", err)
 	}
 }

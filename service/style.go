@@ -4,9 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"sync"
 	"time"
 
 	"jardinet/answer"
+	"jardinet/modelapi"
 )
 
 // Style returns how a collection's answers shall be.
@@ -27,6 +29,9 @@ func (s *Service) style(ctx context.Context, c *collection) (*answer.Style, erro
 	if err := json.Unmarshal(data, out); err != nil {
 		return nil, fmt.Errorf("service: style of %s: %w", c.Name, err)
 	}
+	if out.Model != nil {
+		out.Model.Policy = s.Outside
+	}
 	return out, nil
 }
 
@@ -35,6 +40,9 @@ func (s *Service) SetStyle(ctx context.Context, collection string, style *answer
 	c, err := s.named(collection)
 	if err != nil {
 		return err
+	}
+	if style.Model != nil {
+		style.Model.Policy = s.Outside
 	}
 	if err := style.Validate(); err != nil {
 		return fmt.Errorf("%w: %w", err, ErrInvalid)
@@ -45,23 +53,39 @@ func (s *Service) SetStyle(ctx context.Context, collection string, style *answer
 // today names the day that a budget is for.
 func today() string { return time.Now().UTC().Format(time.DateOnly) }
 
-// withinBudget tells whether a collection's model may be asked today.
-func (s *Service) withinBudget(ctx context.Context, c *collection, m *answer.Model) (bool, error) {
-	if m.MostTokens == 0 && m.MostPayment == 0 {
-		return true, nil
-	}
-	tokens, paid, err := s.store.Spent(ctx, c.ID, today())
-	if err != nil {
-		return false, err
-	}
-	return (m.MostTokens == 0 || tokens < m.MostTokens) && (m.MostPayment == 0 || paid < m.MostPayment), nil
+// A reserved is what answers under way may cost, beside what is spent.
+type reserved struct {
+	sync.Mutex
+	tokens  int
+	payment float64
 }
 
-// spend notes what an answer took.
-func (s *Service) spend(ctx context.Context, c *collection, m *answer.Model, out *answer.Answer) error {
-	tokens := out.Usage.Prompt + out.Usage.Completion
-	if tokens == 0 {
-		return nil
+// reserve takes what an answer may cost at most from a collection's budget for today, so that
+// many at once cannot pass it together. settle gives it back, and notes what it did cost; it is
+// nil if there is too little left.
+func (s *Service) reserve(ctx context.Context, c *collection, m *answer.Model) (settle func(modelapi.Usage) error, err error) {
+	most := m.Most()
+	r := &c.reserved
+	r.Lock()
+	defer r.Unlock()
+	tokens, paid, err := s.store.Spent(ctx, c.ID, today())
+	if err != nil {
+		return nil, err
 	}
-	return s.store.Spend(ctx, c.ID, today(), tokens, m.Cost(out.Usage))
+	need, cost := most.Prompt+most.Completion, m.Cost(most)
+	if m.MostTokens > 0 && tokens+r.tokens+need > m.MostTokens || m.MostPayment > 0 && paid+r.payment+cost > m.MostPayment {
+		return nil, nil
+	}
+	r.tokens += need
+	r.payment += cost
+	return func(used modelapi.Usage) error {
+		r.Lock()
+		defer r.Unlock()
+		r.tokens -= need
+		r.payment -= cost
+		if used == (modelapi.Usage{}) {
+			return nil
+		}
+		return s.store.Spend(context.WithoutCancel(ctx), c.ID, today(), used.Prompt+used.Completion, m.Cost(used))
+	}, nil
 }

@@ -2,7 +2,6 @@ package service
 
 import (
 	"errors"
-	"os"
 	"slices"
 	"strings"
 	"testing"
@@ -68,18 +67,7 @@ func TestTags(t *testing.T) {
 func TestTagsOutliveVersions(t *testing.T) {
 	s := open(t, t.TempDir())
 	create(t, s, "garden")
-	as := func(name, file string) {
-		t.Helper()
-		f, err := os.Open(documents + "/" + file)
-		if err != nil {
-			t.Fatal(err)
-		}
-		defer f.Close()
-		if _, err := s.Add(t.Context(), "garden", name, f); err != nil {
-			t.Fatal(err)
-		}
-		settle(t, s, "garden")
-	}
+	as := adder(t, s)
 	tags := func() []string {
 		t.Helper()
 		d, err := s.Document(t.Context(), "garden", "policy.pdf")
@@ -96,14 +84,11 @@ func TestTagsOutliveVersions(t *testing.T) {
 	if got := tags(); !slices.Equal(got, []string{"plants"}) {
 		t.Errorf("the new version's tags are %q", got)
 	}
-	docs, err := s.store.Documents(t.Context(), s.collectionID(t, "garden"))
-	if err != nil {
+	if _, err := s.Remove(t.Context(), "garden", "policy.pdf", false); err != nil {
 		t.Fatal(err)
 	}
-	for _, d := range docs {
-		if err := s.Remove(t.Context(), "garden", d.ID); err != nil {
-			t.Fatal(err)
-		}
+	if err := s.Purge(t.Context(), "garden", "policy.pdf"); err != nil {
+		t.Fatal(err)
 	}
 	as("policy.pdf", "quarantine-policy-2021.pdf")
 	if got := tags(); len(got) != 0 {

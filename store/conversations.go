@@ -15,6 +15,7 @@ type Conversation struct {
 	Collection string // id
 	Created    time.Time
 	Changed    time.Time
+	Owner      string // the principal who asked
 	Turns      []Turn
 }
 
@@ -25,16 +26,16 @@ type Turn struct {
 	Answer   json.RawMessage
 }
 
-// AddTurn keeps a question and its answer, in a new conversation if id is empty,
+// AddTurn keeps a question and its answer, in a new conversation of the owner if id is empty,
 // and returns the conversation's id.
-func (s *Store) AddTurn(ctx context.Context, collection, id, question string, answer []byte) (string, error) {
+func (s *Store) AddTurn(ctx context.Context, collection, id, owner, question string, answer []byte) (string, error) {
 	err := s.inTx(ctx, func(tx *sql.Tx) error {
 		if id == "" {
 			id = NewID()
-			if _, err := tx.ExecContext(ctx, "INSERT INTO conversations VALUES (?, ?, ?, ?)", id, collection, now(), now()); err != nil {
+			if _, err := tx.ExecContext(ctx, "INSERT INTO conversations (id, collection, created, changed, owner) VALUES (?, ?, ?, ?, ?)", id, collection, now(), now(), owner); err != nil {
 				return err
 			}
-		} else if err := one(tx.ExecContext(ctx, "UPDATE conversations SET changed = ? WHERE id = ? AND collection = ?", now(), id, collection)); err != nil {
+		} else if err := one(tx.ExecContext(ctx, "UPDATE conversations SET changed = ? WHERE id = ? AND collection = ? AND owner = ?", now(), id, collection, owner)); err != nil {
 			return err
 		}
 		_, err := tx.ExecContext(ctx, `INSERT INTO turns SELECT ?, coalesce(max(number), 0) + 1, ?, ?, ? FROM turns WHERE conversation = ?`,
@@ -68,7 +69,7 @@ func (s *Store) Conversation(ctx context.Context, collection, id string) (*Conve
 // conversations gathers turns, which come in the order asked for, by
 // conversation.
 func (s *Store) conversations(ctx context.Context, where string, args ...any) ([]Conversation, error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT c.id, c.collection, c.created, c.changed, t.asked, t.question, t.answer
+	rows, err := s.db.QueryContext(ctx, `SELECT c.id, c.collection, c.created, c.changed, c.owner, t.asked, t.question, t.answer
 		FROM conversations c JOIN turns t ON t.conversation = c.id `+where, args...)
 	if err != nil {
 		return nil, fmt.Errorf("store: conversations: %w", err)
@@ -79,7 +80,7 @@ func (s *Store) conversations(ctx context.Context, where string, args ...any) ([
 		var c Conversation
 		var t Turn
 		var created, changed, asked, answer string
-		if err := rows.Scan(&c.ID, &c.Collection, &created, &changed, &asked, &t.Question, &answer); err != nil {
+		if err := rows.Scan(&c.ID, &c.Collection, &created, &changed, &c.Owner, &asked, &t.Question, &answer); err != nil {
 			return nil, fmt.Errorf("store: conversations: %w", err)
 		}
 		t.Answer = json.RawMessage(answer)
@@ -94,6 +95,24 @@ func (s *Store) conversations(ctx context.Context, where string, args ...any) ([
 		out[len(out)-1].Turns = append(out[len(out)-1].Turns, t)
 	}
 	return out, rows.Err()
+}
+
+// RemoveConversationsAbout removes the conversations in which documents are quoted, and returns
+// how many there were.
+func (s *Store) RemoveConversationsAbout(ctx context.Context, collection string, documents []string) (removed int, err error) {
+	for _, id := range documents {
+		result, err := s.db.ExecContext(ctx, `DELETE FROM conversations WHERE collection = ? AND id IN
+			(SELECT conversation FROM turns WHERE instr(answer, ?) > 0)`, collection, `"document_id":"`+id+`"`)
+		if err != nil {
+			return removed, fmt.Errorf("store: remove conversations: %w", err)
+		}
+		n, err := result.RowsAffected()
+		if err != nil {
+			return removed, fmt.Errorf("store: remove conversations: %w", err)
+		}
+		removed += int(n)
+	}
+	return removed, nil
 }
 
 // RemoveConversation removes a conversation.

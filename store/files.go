@@ -43,9 +43,7 @@ func (s *Store) Keep(r io.Reader, limit int64) (sum string, size int64, err erro
 	}
 	sum = hex.EncodeToString(hash.Sum(nil))
 	path := s.FilePath(sum)
-	if _, err := os.Stat(path); err == nil {
-		return sum, size, nil
-	}
+	// If it is here already it takes the old one's place, which may have been damaged.
 	if err := f.Sync(); err != nil {
 		return "", size, fmt.Errorf("store: keep a file: %w", err)
 	}
@@ -80,13 +78,15 @@ func (s *Store) clearIncoming() error {
 		return fmt.Errorf("store: %w", err)
 	}
 	for _, e := range entries {
-		os.Remove(filepath.Join(s.dir, "incoming", e.Name()))
+		os.RemoveAll(filepath.Join(s.dir, "incoming", e.Name()))
 	}
 	return nil
 }
 
 // Drop removes a file and its pages if no document has the content any more.
 func (s *Store) Drop(sum string) error {
+	s.dropping.Lock()
+	defer s.dropping.Unlock()
 	var n int
 	if err := s.db.QueryRow("SELECT count(*) FROM documents WHERE sha256 = ?", sum).Scan(&n); err != nil {
 		return fmt.Errorf("store: %w", err)

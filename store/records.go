@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"hash/crc32"
 	"strings"
 	"time"
 )
@@ -16,6 +17,7 @@ type Collection struct {
 	Name    string
 	Created time.Time
 	Recipe  json.RawMessage
+	Sharing json.RawMessage
 }
 
 // A State is how far a document has come.
@@ -29,6 +31,7 @@ const (
 	Ready    State = "ready"
 	Failed   State = "failed"
 	Replaced State = "replaced" // a newer file of the same name is ready
+	Removed  State = "removed"  // in the bin
 )
 
 // A Document is one version of one file of a collection.
@@ -51,6 +54,8 @@ type Document struct {
 	Tags       []string
 	Added      time.Time
 	Changed    time.Time
+	Removed    time.Time // for one in the bin
+	Was        State     // before it was removed
 }
 
 const timeFormat = "2006-01-02T15:04:05.000Z07:00"
@@ -91,7 +96,7 @@ func (s *Store) Collections(ctx context.Context) ([]Collection, error) {
 }
 
 func (s *Store) collections(ctx context.Context, where string, args ...any) ([]Collection, error) {
-	rows, err := s.db.QueryContext(ctx, "SELECT id, name, created, recipe FROM collections "+where+" ORDER BY name", args...)
+	rows, err := s.db.QueryContext(ctx, "SELECT id, name, created, recipe, sharing FROM collections "+where+" ORDER BY name", args...)
 	if err != nil {
 		return nil, fmt.Errorf("store: collections: %w", err)
 	}
@@ -99,12 +104,12 @@ func (s *Store) collections(ctx context.Context, where string, args ...any) ([]C
 	var out []Collection
 	for rows.Next() {
 		var c Collection
-		var created, recipe string
-		if err := rows.Scan(&c.ID, &c.Name, &created, &recipe); err != nil {
+		var created, recipe, sharing string
+		if err := rows.Scan(&c.ID, &c.Name, &created, &recipe, &sharing); err != nil {
 			return nil, fmt.Errorf("store: collections: %w", err)
 		}
 		c.Created, _ = time.Parse(timeFormat, created)
-		c.Recipe = json.RawMessage(recipe)
+		c.Recipe, c.Sharing = json.RawMessage(recipe), json.RawMessage(sharing)
 		out = append(out, c)
 	}
 	return out, rows.Err()
@@ -119,12 +124,17 @@ func (s *Store) SetRecipe(ctx context.Context, id string, recipe any) error {
 	return one(s.db.ExecContext(ctx, "UPDATE collections SET recipe = ? WHERE id = ?", string(data), id))
 }
 
+// SetSharing records who else sees what is asked in a collection.
+func (s *Store) SetSharing(ctx context.Context, id string, sharing []byte) error {
+	return one(s.db.ExecContext(ctx, "UPDATE collections SET sharing = ? WHERE id = ?", string(sharing), id))
+}
+
 // RemoveCollection removes a collection and its documents' records.
 func (s *Store) RemoveCollection(ctx context.Context, id string) error {
 	return one(s.db.ExecContext(ctx, "DELETE FROM collections WHERE id = ?", id))
 }
 
-const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, encoded, labels, scores, added, changed, " +
+const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, encoded, labels, scores, added, changed, removed, was, " +
 	"(SELECT json_group_array(tag) FROM (SELECT tag FROM tags WHERE tags.collection = documents.collection AND tags.name = documents.name ORDER BY tag))"
 
 // AddDocument queues a file for intake. If the collection has the content
@@ -139,9 +149,9 @@ func (s *Store) AddDocument(ctx context.Context, collection *Collection, name, s
 			id, added = documentID(collection.Name, sum), true
 			_, err = tx.ExecContext(ctx, `INSERT INTO documents (id, collection, name, sha256, size, state, added, changed)
 				VALUES (?, ?, ?, ?, ?, ?, ?, ?)`, id, collection.ID, name, sum, size, Queued, now(), now())
-		case err == nil && (state == Failed || state == Replaced):
+		case err == nil && (state == Failed || state == Replaced || state == Removed):
 			added = true
-			_, err = tx.ExecContext(ctx, "UPDATE documents SET state = ?, name = ?, reason = '', warning = '', added = ?, changed = ? WHERE id = ?", Queued, name, now(), now(), id)
+			_, err = tx.ExecContext(ctx, "UPDATE documents SET state = ?, name = ?, reason = '', warning = '', removed = '', was = '', added = ?, changed = ? WHERE id = ?", Queued, name, now(), now(), id)
 		}
 		if err != nil {
 			return err
@@ -157,9 +167,9 @@ func (s *Store) AddDocument(ctx context.Context, collection *Collection, name, s
 
 func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	var d Document
-	var labels, scores, added, changed, tags string
+	var labels, scores, added, changed, removed, tags string
 	err := row.Scan(&d.ID, &d.Collection, &d.Name, &d.SHA256, &d.Size, &d.State, &d.Reason, &d.Warning, &d.Title,
-		&d.Language, &d.Pages, &d.Passages, &d.Encoded, &labels, &scores, &added, &changed, &tags)
+		&d.Language, &d.Pages, &d.Passages, &d.Encoded, &labels, &scores, &added, &changed, &removed, &d.Was, &tags)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
@@ -168,6 +178,7 @@ func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	}
 	d.Added, _ = time.Parse(timeFormat, added)
 	d.Changed, _ = time.Parse(timeFormat, changed)
+	d.Removed, _ = time.Parse(timeFormat, removed)
 	return &d, errors.Join(json.Unmarshal([]byte(labels), &d.Labels), json.Unmarshal([]byte(scores), &d.Scores), json.Unmarshal([]byte(tags), &d.Tags))
 }
 
@@ -176,17 +187,24 @@ func (s *Store) Document(ctx context.Context, id string) (*Document, error) {
 	return scanDocument(s.db.QueryRowContext(ctx, "SELECT "+documentColumns+" FROM documents WHERE id = ?", id))
 }
 
-// DocumentNamed returns the document that a name stands for: the ready one, or
-// the newest if none is.
+// DocumentNamed returns the document that an id or a file name stands for. An id comes first,
+// so that no file can take its place by being named like it; a name stands for the
+// version that is ready, or the newest if none is.
 func (s *Store) DocumentNamed(ctx context.Context, collection, name string) (*Document, error) {
 	return scanDocument(s.db.QueryRowContext(ctx, "SELECT "+documentColumns+` FROM documents
-		WHERE collection = ? AND (name = ? OR id = ?)
-		ORDER BY state = 'ready' DESC, state = 'replaced', added DESC LIMIT 1`, collection, name, name))
+		WHERE collection = ? AND (name = ? OR id = ?) AND state != 'removed'
+		ORDER BY id = ? DESC, state = 'ready' DESC, state = 'replaced', added DESC LIMIT 1`, collection, name, name, name))
 }
 
 // Documents returns a collection's documents by name.
 func (s *Store) Documents(ctx context.Context, collection string) ([]Document, error) {
 	return s.documents(ctx, "WHERE collection = ? ORDER BY name, added", collection)
+}
+
+// CountDocuments counts a collection's documents with their versions.
+func (s *Store) CountDocuments(ctx context.Context, collection string) (n int, err error) {
+	err = s.db.QueryRowContext(ctx, "SELECT count(*) FROM documents WHERE collection = ?", collection).Scan(&n)
+	return n, err
 }
 
 // Unfinished returns the documents that intake still has to do, oldest first.
@@ -216,6 +234,11 @@ func (s *Store) SetState(ctx context.Context, id string, state State, reason str
 	return one(s.db.ExecContext(ctx, "UPDATE documents SET state = ?, reason = ?, changed = ? WHERE id = ?", state, reason, now(), id))
 }
 
+// KeepReady has a document stay ready as it was read before; warning says what is amiss.
+func (s *Store) KeepReady(ctx context.Context, id, warning string) error {
+	return one(s.db.ExecContext(ctx, "UPDATE documents SET state = ?, reason = '', warning = ?, changed = ? WHERE id = ?", Ready, warning, now(), id))
+}
+
 // SetRead records what reading found, with the document's pages, and moves it
 // on to indexing.
 func (s *Store) SetRead(ctx context.Context, d *Document, pages [][]byte) error {
@@ -231,13 +254,13 @@ func (s *Store) SetRead(ctx context.Context, d *Document, pages [][]byte) error 
 		if _, err := tx.ExecContext(ctx, "DELETE FROM pages WHERE sha256 = ?", d.SHA256); err != nil {
 			return err
 		}
-		insert, err := tx.PrepareContext(ctx, "INSERT INTO pages (sha256, number, data) VALUES (?, ?, ?)")
+		insert, err := tx.PrepareContext(ctx, "INSERT INTO pages (sha256, number, data, sum) VALUES (?, ?, ?, ?)")
 		if err != nil {
 			return err
 		}
 		defer insert.Close()
 		for i, data := range pages {
-			if _, err := insert.ExecContext(ctx, d.SHA256, i+1, data); err != nil {
+			if _, err := insert.ExecContext(ctx, d.SHA256, i+1, data, checksum(data)); err != nil {
 				return err
 			}
 		}
@@ -285,7 +308,33 @@ func (s *Store) Unencoded(ctx context.Context, most int) ([]Document, error) {
 	return s.documents(ctx, "WHERE state = 'ready' AND encoded < passages ORDER BY added DESC, id LIMIT ?", most)
 }
 
-// RemoveDocument removes a document's record, and its tags with the last version.
+// PutIntoBin removes all versions of a document, for now. It returns them.
+func (s *Store) PutIntoBin(ctx context.Context, collection, name string) ([]Document, error) {
+	at := now()
+	err := one(s.db.ExecContext(ctx, "UPDATE documents SET was = state, state = ?, removed = ?, changed = ? WHERE collection = ? AND name = ? AND state != ?",
+		Removed, at, at, collection, name, Removed))
+	if err != nil {
+		return nil, err
+	}
+	return s.documents(ctx, "WHERE collection = ? AND name = ? AND state = 'removed' AND removed = ? ORDER BY added", collection, name, at)
+}
+
+// Bin returns what is in a collection's bin, the latest first.
+func (s *Store) Bin(ctx context.Context, collection string) ([]Document, error) {
+	return s.documents(ctx, "WHERE collection = ? AND state = 'removed' ORDER BY removed DESC, name, added", collection)
+}
+
+// TakeOut gives a document in the bin the state that it is to have from now on.
+func (s *Store) TakeOut(ctx context.Context, id string, state State) error {
+	return one(s.db.ExecContext(ctx, "UPDATE documents SET state = ?, removed = '', was = '', changed = ? WHERE id = ?", state, now(), id))
+}
+
+// BinnedBefore returns what has been in a bin since before a time.
+func (s *Store) BinnedBefore(ctx context.Context, before time.Time) ([]Document, error) {
+	return s.documents(ctx, "WHERE state = 'removed' AND removed < ?", stamp(before))
+}
+
+// RemoveDocument removes a document's record for good, and its tags with the last version.
 func (s *Store) RemoveDocument(ctx context.Context, id string) error {
 	return s.inTx(ctx, func(tx *sql.Tx) error {
 		if err := one(tx.ExecContext(ctx, "DELETE FROM documents WHERE id = ?", id)); err != nil {
@@ -311,10 +360,32 @@ func (s *Store) SetTags(ctx context.Context, collection, name string, tags []str
 	})
 }
 
+// ErrDamaged says that what is kept is not what was kept: its checksum differs.
+var ErrDamaged = errors.New("what was kept is damaged")
+
+// castagnoli is what checksums of pages are made with: CRC-32C.
+var castagnoli = crc32.MakeTable(crc32.Castagnoli)
+
+func checksum(data []byte) int64 { return int64(crc32.Checksum(data, castagnoli)) }
+
+// scanPage reads a page and holds it to its checksum, which those lack that older programs kept.
+func scanPage(row interface{ Scan(...any) error }) ([]byte, error) {
+	var number int
+	var data []byte
+	var sum sql.NullInt64
+	if err := row.Scan(&number, &data, &sum); err != nil {
+		return nil, err
+	}
+	if sum.Valid && sum.Int64 != checksum(data) {
+		return nil, fmt.Errorf("page %d: %w", number, ErrDamaged)
+	}
+	return data, nil
+}
+
 // Page returns the stored form of one page.
 func (s *Store) Page(ctx context.Context, sum string, number int) ([]byte, error) {
-	var data []byte
-	err := s.db.QueryRowContext(ctx, "SELECT data FROM pages WHERE sha256 = ? AND number = ?", sum, number).Scan(&data)
+	row := s.db.QueryRowContext(ctx, "SELECT number, data, sum FROM pages WHERE sha256 = ? AND number = ?", sum, number)
+	data, err := scanPage(row)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
@@ -323,15 +394,15 @@ func (s *Store) Page(ctx context.Context, sum string, number int) ([]byte, error
 
 // Pages returns the stored forms of all pages in order.
 func (s *Store) Pages(ctx context.Context, sum string) ([][]byte, error) {
-	rows, err := s.db.QueryContext(ctx, "SELECT data FROM pages WHERE sha256 = ? ORDER BY number", sum)
+	rows, err := s.db.QueryContext(ctx, "SELECT number, data, sum FROM pages WHERE sha256 = ? ORDER BY number", sum)
 	if err != nil {
 		return nil, fmt.Errorf("store: pages: %w", err)
 	}
 	defer rows.Close()
 	var out [][]byte
 	for rows.Next() {
-		var data []byte
-		if err := rows.Scan(&data); err != nil {
+		data, err := scanPage(rows)
+		if err != nil {
 			return nil, fmt.Errorf("store: pages: %w", err)
 		}
 		out = append(out, data)
@@ -349,33 +420,43 @@ func (s *Store) AddMeasurement(ctx context.Context, id, collection string, summa
 	return nil
 }
 
+// A Measurement is a kept one: its summary, or the whole.
+type Measurement struct {
+	Collection string // id
+	Data       json.RawMessage
+}
+
 // Measurements returns the summaries of a collection's measurements, the
 // newest first; all of them if collection is empty.
-func (s *Store) Measurements(ctx context.Context, collection string) ([]json.RawMessage, error) {
-	rows, err := s.db.QueryContext(ctx, "SELECT summary FROM measurements WHERE collection = ? OR ? = '' ORDER BY created DESC, id", collection, collection)
+func (s *Store) Measurements(ctx context.Context, collection string) ([]Measurement, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT collection, summary FROM measurements WHERE collection = ? OR ? = '' ORDER BY created DESC, id", collection, collection)
 	if err != nil {
 		return nil, fmt.Errorf("store: measurements: %w", err)
 	}
 	defer rows.Close()
-	out := []json.RawMessage{}
+	var out []Measurement
 	for rows.Next() {
+		var m Measurement
 		var summary string
-		if err := rows.Scan(&summary); err != nil {
+		if err := rows.Scan(&m.Collection, &summary); err != nil {
 			return nil, fmt.Errorf("store: measurements: %w", err)
 		}
-		out = append(out, json.RawMessage(summary))
+		m.Data = json.RawMessage(summary)
+		out = append(out, m)
 	}
 	return out, rows.Err()
 }
 
 // Measurement returns a kept measurement.
-func (s *Store) Measurement(ctx context.Context, id string) ([]byte, error) {
+func (s *Store) Measurement(ctx context.Context, id string) (*Measurement, error) {
+	var m Measurement
 	var data []byte
-	err := s.db.QueryRowContext(ctx, "SELECT data FROM measurements WHERE id = ?", id).Scan(&data)
+	err := s.db.QueryRowContext(ctx, "SELECT collection, data FROM measurements WHERE id = ?", id).Scan(&m.Collection, &data)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
-	return data, err
+	m.Data = data
+	return &m, err
 }
 
 // SetScores records the scores of a document's pages.

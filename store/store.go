@@ -11,6 +11,9 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
+	"sync"
+
+	"jardinet/access"
 
 	_ "modernc.org/sqlite" // the driver
 )
@@ -25,29 +28,66 @@ var (
 type Store struct {
 	dir string
 	db  *sql.DB
+
+	dropping sync.Mutex    // files are removed; not while a snapshot is taken
+	auditing sync.Mutex    // entries of the audit are added one after another
+	auditEnd *access.Chain // the last of them, once known
 }
 
 // Open opens the store in dir, making it if there is none. Only one program
 // may have it open.
 func Open(ctx context.Context, dir string) (*Store, error) {
 	for _, sub := range []string{"files", "incoming"} {
-		if err := os.MkdirAll(filepath.Join(dir, sub), 0o755); err != nil {
+		if err := os.MkdirAll(filepath.Join(dir, sub), 0o700); err != nil {
 			return nil, fmt.Errorf("store: %w", err)
 		}
 	}
+	path := filepath.Join(dir, Records)
+	if err := prepare(dir, path); err != nil {
+		return nil, err
+	}
 	pragmas := url.Values{"_pragma": {
-		"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(5000)", "cache_size(-32000)",
+		"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(5000)", "cache_size(-16000)", "secure_delete(1)",
 	}, "_txlock": {"immediate"}}
-	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, "jardinet.sqlite")+"?"+pragmas.Encode())
+	db, err := sql.Open("sqlite", "file:"+path+"?"+pragmas.Encode())
 	if err != nil {
 		return nil, fmt.Errorf("store: open %s: %w", dir, err)
 	}
-	s := &Store{dir, db}
+	db.SetMaxOpenConns(connections)
+	db.SetMaxIdleConns(connections)
+	s := &Store{dir: dir, db: db}
 	if err := s.migrate(ctx); err != nil {
 		db.Close()
-		return nil, fmt.Errorf("store: prepare %s: %w", dir, err)
+		return nil, fmt.Errorf("store: %s cannot be used (%w); put a backup in its place with: jardinet restore", path, err)
 	}
 	return s, s.clearIncoming()
+}
+
+// Records is the name of the file with the records.
+const Records = "jardinet.sqlite"
+
+// connections is how many requests read at a time; each has a cache of its own.
+const connections = 8
+
+// prepare makes the file of the records for its owner alone. Where there are originals and no
+// records, the records have been lost, and beginning anew would hide that.
+func prepare(dir, path string) error {
+	stat, err := os.Stat(path)
+	if err == nil && stat.Size() > 0 {
+		return nil
+	}
+	originals, err := os.ReadDir(filepath.Join(dir, "files"))
+	if err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	if len(originals) > 0 {
+		return fmt.Errorf("store: %s is missing or empty, though %d originals are here; put a backup in place with \"jardinet restore\", or move the folder files away to begin anew", path, len(originals))
+	}
+	f, err := os.OpenFile(path, os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	return f.Close()
 }
 
 // Close closes the store.
@@ -171,6 +211,54 @@ CREATE TABLE vectors ( -- of passages, by the hash of encoder and text
 	hash   BLOB PRIMARY KEY,
 	vector BLOB NOT NULL -- a byte a number
 ) STRICT, WITHOUT ROWID;
+`, `
+CREATE TABLE principals ( -- people, and programs with a key
+	id            TEXT PRIMARY KEY,
+	name          TEXT NOT NULL UNIQUE COLLATE NOCASE,
+	kind          TEXT NOT NULL,
+	secret        BLOB NOT NULL, -- hash of the key, or of the passphrase
+	subject       TEXT NOT NULL DEFAULT '', -- issuer and subject of one who signs in elsewhere
+	administrator INTEGER NOT NULL,
+	created       TEXT NOT NULL,
+	expires       TEXT NOT NULL DEFAULT '',
+	used          TEXT NOT NULL DEFAULT ''
+) STRICT;
+CREATE UNIQUE INDEX keys_by_secret ON principals (secret) WHERE kind = 'key';
+CREATE UNIQUE INDEX people_by_subject ON principals (subject) WHERE subject != '';
+
+CREATE TABLE rights ( -- of principals in collections
+	principal  TEXT NOT NULL REFERENCES principals(id) ON DELETE CASCADE,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	holds      INTEGER NOT NULL,
+	PRIMARY KEY (principal, collection)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE sessions (
+	hash    BLOB PRIMARY KEY,
+	person  TEXT NOT NULL REFERENCES principals(id) ON DELETE CASCADE,
+	created TEXT NOT NULL,
+	used    TEXT NOT NULL
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE audit (
+	number INTEGER PRIMARY KEY,
+	at     TEXT NOT NULL,
+	entry  TEXT NOT NULL -- JSON, with the hash of the entry before
+) STRICT;
+CREATE TABLE audit_start ( -- the last entry that was let go of, and its hash
+	number INTEGER NOT NULL,
+	sum    TEXT NOT NULL
+) STRICT;
+INSERT INTO audit_start VALUES (0, '');
+CREATE TRIGGER audit_stays BEFORE UPDATE ON audit BEGIN SELECT RAISE(ABORT, 'the audit is only added to'); END;
+CREATE TRIGGER audit_kept BEFORE DELETE ON audit WHEN OLD.number > (SELECT number FROM audit_start)
+	BEGIN SELECT RAISE(ABORT, 'the audit is only added to'); END;
+
+ALTER TABLE documents ADD COLUMN removed TEXT NOT NULL DEFAULT ''; -- when, for one in the bin
+ALTER TABLE documents ADD COLUMN was TEXT NOT NULL DEFAULT ''; -- its state before
+ALTER TABLE pages ADD COLUMN sum INTEGER; -- CRC-32C of data
+ALTER TABLE collections ADD COLUMN sharing TEXT NOT NULL DEFAULT '{}';
+ALTER TABLE conversations ADD COLUMN owner TEXT NOT NULL DEFAULT ''; -- the principal who asked
 `}
 
 func (s *Store) migrate(ctx context.Context) error {
@@ -180,6 +268,11 @@ func (s *Store) migrate(ctx context.Context) error {
 	}
 	if version > len(schema) {
 		return fmt.Errorf("it was written by a newer version of the program (schema %d, this one knows %d)", version, len(schema))
+	}
+	if version > 0 && version < len(schema) {
+		if err := s.copyBefore(ctx, version+1); err != nil {
+			return err
+		}
 	}
 	for ; version < len(schema); version++ {
 		err := s.inTx(ctx, func(tx *sql.Tx) error {
@@ -194,6 +287,16 @@ func (s *Store) migrate(ctx context.Context) error {
 		}
 	}
 	return nil
+}
+
+// copyBefore keeps the records as they are before they are changed for a newer program.
+func (s *Store) copyBefore(ctx context.Context, version int) error {
+	path := filepath.Join(s.dir, fmt.Sprintf("%s.before-%d", Records, version))
+	if err := os.Remove(path); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return err
+	}
+	_, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path)
+	return err
 }
 
 // inTx runs do in a transaction, committed if do returns nil.

@@ -3,9 +3,12 @@ package store
 import (
 	"bytes"
 	"context"
+	"database/sql"
 	"errors"
+	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 )
@@ -191,6 +194,47 @@ func TestNewerSchemaIsRefused(t *testing.T) {
 	}
 }
 
+// TestOldDataOpens opens records as programs before people and keys wrote them.
+func TestOldDataOpens(t *testing.T) {
+	const before = 6 // versions of the schema
+	dir := t.TempDir()
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, Records))
+	if err != nil {
+		t.Fatal(err)
+	}
+	steps := append(slices.Clone(schema[:before]), fmt.Sprintf("PRAGMA user_version = %d", before),
+		"INSERT INTO collections (id, name, created, recipe) VALUES ('c', 'garden', '2026-01-01T00:00:00.000Z', '{}')",
+		"INSERT INTO documents (id, collection, name, sha256, size, state, added, changed, pages) VALUES ('d', 'c', 'a.pdf', 'x', 1, 'ready', '', '', 1)",
+		"INSERT INTO pages (sha256, number, data) VALUES ('x', 1, x'70616765')",
+		"INSERT INTO conversations VALUES ('k', 'c', '2026-01-01T00:00:00.000Z', '2026-01-01T00:00:00.000Z')",
+		"INSERT INTO turns VALUES ('k', 1, '2026-01-01T00:00:00.000Z', 'Who?', '{}')")
+	for _, step := range steps {
+		if _, err := db.Exec(step); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := db.Close(); err != nil {
+		t.Fatal(err)
+	}
+	s, err := Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer s.Close()
+	if d, err := s.DocumentNamed(t.Context(), "c", "a.pdf"); err != nil || d.State != Ready {
+		t.Errorf("the document is %+v, error %v", d, err)
+	}
+	if page, err := s.Page(t.Context(), "x", 1); err != nil || string(page) != "page" {
+		t.Errorf("its page is %q, error %v", page, err)
+	}
+	if _, err := os.Stat(filepath.Join(dir, Records+".before-7")); err != nil {
+		t.Errorf("no copy was made first: %v", err)
+	}
+	if c, err := s.Conversation(t.Context(), "c", "k"); err != nil || c.Owner != "" {
+		t.Errorf("the conversation is %+v, error %v", c, err)
+	}
+}
+
 func TestMeasurements(t *testing.T) {
 	s := open(t, t.TempDir())
 	c := create(t, s, "a")
@@ -203,8 +247,8 @@ func TestMeasurements(t *testing.T) {
 	if err != nil || len(all) != 2 {
 		t.Errorf("%d measurements, error %v", len(all), err)
 	}
-	if data, err := s.Measurement(t.Context(), "m2"); err != nil || string(data) != "whole m2" {
-		t.Errorf("measurement is %q, error %v", data, err)
+	if m, err := s.Measurement(t.Context(), "m2"); err != nil || string(m.Data) != "whole m2" || m.Collection != c.ID {
+		t.Errorf("measurement is %+v, error %v", m, err)
 	}
 	if _, err := s.Measurement(t.Context(), "m3"); !errors.Is(err, ErrNotFound) {
 		t.Errorf("a missing one gives %v", err)

@@ -66,15 +66,18 @@ func TestSpending(t *testing.T) {
 
 func TestConversations(t *testing.T) {
 	s, id := stocked(t)
-	first, err := s.AddTurn(t.Context(), id, "", "Who?", []byte(`{"answer":"a"}`))
+	first, err := s.AddTurn(t.Context(), id, "", "gwen", "Who?", []byte(`{"answer":"a"}`))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if again, err := s.AddTurn(t.Context(), id, first, "And when?", []byte(`{}`)); err != nil || again != first {
+	if again, err := s.AddTurn(t.Context(), id, first, "gwen", "And when?", []byte(`{}`)); err != nil || again != first {
 		t.Fatalf("the second question is in %s, error %v", again, err)
 	}
-	if _, err := s.AddTurn(t.Context(), id, "none", "Why?", []byte(`{}`)); !errors.Is(err, ErrNotFound) {
+	if _, err := s.AddTurn(t.Context(), id, "none", "gwen", "Why?", []byte(`{}`)); !errors.Is(err, ErrNotFound) {
 		t.Errorf("an unknown conversation: %v", err)
+	}
+	if _, err := s.AddTurn(t.Context(), id, first, "edda", "Why?", []byte(`{}`)); !errors.Is(err, ErrNotFound) {
+		t.Errorf("somebody else's conversation: %v", err)
 	}
 	c, err := s.Conversation(t.Context(), id, first)
 	if err != nil || len(c.Turns) != 2 || c.Turns[1].Question != "And when?" || string(c.Turns[0].Answer) != `{"answer":"a"}` {

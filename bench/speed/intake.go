@@ -43,7 +43,7 @@ func timeOurs(ctx context.Context, paths []string) (*timing, error) {
 		}
 	}
 	go io.Copy(io.Discard, stderr)
-	c, err := client.New(address)
+	c, err := client.New(address, "")
 	if err != nil {
 		return nil, err
 	}

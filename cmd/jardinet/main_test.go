@@ -38,8 +38,11 @@ const demo = "../../demo/"
 type daemon struct {
 	*client.Client
 	address string
+	link    string // for the first administrator
 	cmd     *exec.Cmd
 }
+
+var beginning = regexp.MustCompile(`http://\S+/begin#\S+`)
 
 var serving = regexp.MustCompile(`address=(http://\S+)`)
 
@@ -56,15 +59,18 @@ func serve(t *testing.T, data string) *daemon {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { cmd.Process.Kill() })
-	lines := bufio.NewScanner(stderr)
-	for lines.Scan() {
+	address := ""
+	for lines := bufio.NewScanner(stderr); lines.Scan(); {
 		if m := serving.FindStringSubmatch(lines.Text()); m != nil {
+			address = m[1]
+		}
+		if link := beginning.FindString(lines.Text()); link != "" {
 			go io.Copy(io.Discard, stderr)
-			c, err := client.New(m[1])
+			c, err := client.New(address, "")
 			if err != nil {
 				t.Fatal(err)
 			}
-			return &daemon{c, m[1], cmd}
+			return &daemon{c, address, link, cmd}
 		}
 	}
 	t.Fatal("the service ended before it listened")

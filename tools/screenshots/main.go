@@ -5,6 +5,7 @@
 package main
 
 import (
+	"bufio"
 	"bytes"
 	"context"
 	"fmt"
@@ -12,7 +13,6 @@ import (
 	"log"
 	"net"
 	"net/http"
-	"net/http/httptest"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -50,7 +50,6 @@ func run() error {
 	commands := []struct{ file, command string }{
 		{"ask-terminal.png", `jardinet ask "How long may seed stay out of the vault?"`},
 		{"measure-terminal.png", `jardinet measure demo/questions.jsonl`},
-		{"documents-terminal.png", `jardinet documents`},
 		{"find-terminal.png", `jardinet find "annual vacation in days" --top 3 --explain`},
 		{"page-terminal.png", `jardinet page quarantine-policy-2024.pdf 3`},
 		{"findings-terminal.png", `jardinet findings`},
@@ -85,29 +84,99 @@ func run() error {
 	if err := clicked(browser, "measurement.png", address+"/c/halvern/accuracy", "//tbody//a", "main circle"); err != nil {
 		return err
 	}
-	if err := models(browser, address); err != nil {
+	if err := model(browser, address); err != nil {
 		return err
 	}
-	return intake(browser, address)
+	if err := intake(browser, address); err != nil {
+		return err
+	}
+	return people(browser)
 }
 
-// models photographs what becomes of an answer when an outside model invents
-// something, and when there is none.
-func models(browser context.Context, address string) error {
-	for mode, file := range map[simulated.Mode]string{simulated.Invents: "model-invents.png", simulated.Down: "model-down.png"} {
-		s, err := simulated.New(mode)
-		if err != nil {
-			return err
+// people photographs who may come in and what they did, in a service of its own.
+func people(browser context.Context) error {
+	data, err := os.MkdirTemp("", "jardinet-people-")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(data)
+	cmd := exec.Command("bin/jardinet", "serve", "--data", data, "--listen", "127.0.0.1:0", "--log", "error")
+	stderr, err := cmd.StderrPipe()
+	if err != nil {
+		return err
+	}
+	if err := cmd.Start(); err != nil {
+		return err
+	}
+	defer func() { cmd.Process.Kill(); cmd.Wait() }()
+	var link string
+	for lines := bufio.NewScanner(stderr); link == "" && lines.Scan(); {
+		if at := strings.Index(lines.Text(), "http://"); at >= 0 {
+			link = lines.Text()[at:]
 		}
-		server := httptest.NewServer(s)
-		defer server.Close()
-		style := fmt.Sprintf(`{"model":{"url":"%s/v1","model":"stand-in","ungrounded":"mark"}}`, server.URL)
-		if err := send(http.MethodPut, address+"/api/v1/collections/halvern/style", style); err != nil {
-			return err
-		}
-		if err := shoot(browser, file, address+"/c/halvern/ask?q=How+long+may+seed+stay+out+of+the+vault%3F", "[data-mark]"); err != nil {
+	}
+	address, _, _ := strings.Cut(link, "/begin")
+	if err := send(http.MethodPost, address+"/api/v1/collections", `{"name":"halvern"}`); err != nil {
+		return err
+	}
+	tab, closeTab := chromedp.NewContext(browser)
+	defer closeTab()
+	tab, cancel := context.WithTimeout(tab, 60*time.Second)
+	defer cancel()
+	const passphrase = "four loose garden words"
+	err = chromedp.Do(tab, chromedp.EmulateViewport(1280, 800), chromedp.Navigate(link), chromedp.WaitReady(chromedp.CSS("input[type=password]")),
+		chromedp.SendKeys(chromedp.CSS("input[autocomplete=username]"), "edda"), chromedp.SendKeys(chromedp.CSS("input[type=password]"), passphrase))
+	if err != nil {
+		return err
+	}
+	err = chromedp.Do(tab, chromedp.Click(chromedp.Search("//button[text()='Begin']")), chromedp.WaitReady(chromedp.CSS("article")))
+	if err != nil {
+		return fmt.Errorf("begin: %w", err)
+	}
+	fill := `(async () => {
+		const send = (method, path, body) => fetch("/api/v1" + path, {method, headers: {"Content-Type": "application/json"}, body: JSON.stringify(body)})
+		await send("POST", "/people", {name: "gwen", passphrase: "other loose garden words", rights: {halvern: "editor"}})
+		await send("POST", "/people", {name: "tomos", passphrase: "further loose garden words", rights: {halvern: "reader"}})
+		await send("POST", "/keys", {name: "intranet", rights: {halvern: "reader"}, expires: "2027-06-30T21:59:59Z"})
+		await send("POST", "/collections/halvern/ask", {question: "How long may seed stay out of the cold store?"})
+		await send("DELETE", "/people/edda")
+		return true
+	})()`
+	if _, err := chromedp.Run(tab, chromedp.Evaluate[bool](fill, chromedp.EvalAwaitPromise)); err != nil {
+		return err
+	}
+	for file, path := range map[string]string{"people.png": "/people", "audit.png": "/audit"} {
+		if err := chromedp.Do(tab, chromedp.Navigate(address+path), chromedp.WaitReady(chromedp.CSS("main li, main tbody tr"))); err != nil {
 			return fmt.Errorf("%s: %w", file, err)
 		}
+		if err := save(tab, file); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+const simulatedAt = "127.0.0.1:7490"
+
+// model photographs what becomes of an answer when an outside model invents something.
+func model(browser context.Context, address string) error {
+	s, err := simulated.New(simulated.Invents)
+	if err != nil {
+		return err
+	}
+	listener, err := net.Listen("tcp", simulatedAt) // the one that the demo may reach
+	if err != nil {
+		return err
+	}
+	server := &http.Server{Handler: s}
+	go server.Serve(listener)
+	defer server.Close()
+	style := fmt.Sprintf(`{"model":{"url":"http://%s/v1","model":"stand-in","ungrounded":"mark"}}`, simulatedAt)
+	if err := send(http.MethodPut, address+"/api/v1/collections/halvern/style", style); err != nil {
+		return err
+	}
+	if err := shoot(browser, "model-invents.png", address+"/c/halvern/ask?q=How+long+may+seed+stay+out+of+the+vault%3F", "[data-mark]"); err != nil {
+		return err
 	}
 	return send(http.MethodPut, address+"/api/v1/collections/halvern/style", `{}`)
 }

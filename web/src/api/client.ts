@@ -21,9 +21,18 @@ export type Figure = Schemas["Figure"]
 
 export const api = createClient<paths>({ baseUrl: "/api/v1" })
 
+// A Refusal is what the service said went wrong.
+export class Refusal extends Error {
+  status: number
+  constructor(problem: Schemas["Problem"]) {
+    super(problem.detail ?? problem.title)
+    this.status = problem.status
+  }
+}
+
 // given returns what a call gave, or throws what the service said went wrong.
 export function given<T>(result: { data?: T; error?: Schemas["Problem"] }): T {
-  if (result.error) throw new Error(result.error.detail ?? result.error.title)
+  if (result.error) throw new Refusal(result.error)
   return result.data as T
 }
 

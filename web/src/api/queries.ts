@@ -163,7 +163,7 @@ export const useMeasurement = (measurement: string) =>
   })
 
 // useChange runs a change and has the lists it may have touched asked anew.
-function useChange<In, Out>(change: (input: In) => Promise<Out>, ...touched: string[]) {
+export function useChange<In, Out>(change: (input: In) => Promise<Out>, ...touched: string[]) {
   const queries = useQueryClient()
   return useMutation({
     mutationFn: change,
@@ -189,6 +189,31 @@ export const useRemoveDocument = (collection: string) =>
       ),
     "documents",
     "collections",
+    "bin",
+  )
+
+export const useBin = (collection: string, enabled: boolean) =>
+  useQuery({
+    queryKey: ["bin", collection],
+    queryFn: async () => given(await api.GET("/collections/{collection}/bin", { params: { path: { collection } } })).removed ?? [],
+    enabled,
+  })
+
+export const useRestoreDocument = (collection: string) =>
+  useChange(
+    async (document: string) =>
+      given(await api.POST("/collections/{collection}/bin/{document}", { params: { path: { collection, document } } })),
+    "documents",
+    "collections",
+    "bin",
+    "answer",
+  )
+
+export const usePurgeDocument = (collection: string) =>
+  useChange(
+    async (document: string) =>
+      given(await api.DELETE("/collections/{collection}/bin/{document}", { params: { path: { collection, document } } })),
+    "bin",
   )
 
 export const useSetTags = (collection: string) =>
@@ -269,3 +294,12 @@ export const useMeasure = (collection: string) =>
       }),
     )
   }, "measurements")
+
+// useCollection is one of the collections, with the caller's right in it.
+export const useCollection = (collection: string) => useCollections().data?.find((c) => c.name === collection)
+
+// useEdits tells whether the caller may change documents in a collection.
+export function useEdits(collection: string) {
+  const right = useCollection(collection)?.right
+  return right !== undefined && right !== "reader"
+}

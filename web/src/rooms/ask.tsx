@@ -3,7 +3,7 @@ import { type FormEvent, useEffect, useRef, useState } from "react"
 import { Link, useParams, useSearchParams } from "react-router"
 
 import type { Scope } from "../api/client"
-import { useAnswer, useCollections, useKeep } from "../api/queries"
+import { useAnswer, useCollection, useCollections, useKeep } from "../api/queries"
 import { Button } from "../parts/button"
 import { PagePicture } from "../parts/page-picture"
 import { pageName } from "../parts/place"
@@ -26,6 +26,7 @@ export function Ask() {
   const shown = picked?.from === from ? picked.spot : spotOf(newest.data)
   const kept = search.get("kept") ?? undefined
   const keep = useKeep(collection)
+  const sharing = useCollection(collection)?.sharing
   const show = (all: string[], conversation?: string, within: Scope = scope) => {
     const next = new URLSearchParams(conversation && { kept: conversation })
     for (const tag of within.tags) next.append("tag", tag)
@@ -46,6 +47,8 @@ export function Ask() {
         </p>
         {last && (
           <p className="mt-2 text-sm text-quiet">
+            {sharing?.questions && "What is asked here is written into the audit. "}
+            {sharing?.conversations && "Owners of this collection can read what is kept. "}
             {kept ? (
               "This conversation is kept."
             ) : (

@@ -2,6 +2,7 @@ import { Trash2 } from "lucide-react"
 import { type FormEvent, useState } from "react"
 import { Link, useNavigate } from "react-router"
 
+import { useSession } from "../api/access"
 import type { Collection } from "../api/client"
 import { useCollections, useCreateCollection, useRemoveCollection } from "../api/queries"
 import { Button } from "../parts/button"
@@ -11,6 +12,7 @@ import { plural } from "../parts/place"
 
 export function Collections() {
   const collections = useCollections()
+  const makes = useSession().data?.administrator
   return (
     <div className="max-w-4xl">
       <h1 className="text-3xl">Collections</h1>
@@ -21,10 +23,12 @@ export function Collections() {
         {collections.isPending && <Waiting what="Looking up the collections…" />}
         {collections.isError && <Failure error={collections.error} />}
         {collections.data?.length === 0 && (
-          <Empty title="No collection yet">Give one a name below; then put documents into it.</Empty>
+          <Empty title="No collection yet">
+            {makes ? "Give one a name below; then put documents into it." : "You have no right in any collection yet; the owner of one can give you one."}
+          </Empty>
         )}
         {collections.data?.map((c) => <Entry key={c.name} collection={c} />)}
-        <Create />
+        {makes && <Create />}
       </div>
     </div>
   )
@@ -32,6 +36,7 @@ export function Collections() {
 
 function Entry({ collection }: { collection: Collection }) {
   const remove = useRemoveCollection()
+  const owns = collection.right === "owner" || collection.right === "administrator"
   const { ready = 0, failed = 0, queued = 0, reading = 0, indexing = 0 } = collection.documents
   const under = queued + reading + indexing
   return (
@@ -42,17 +47,19 @@ function Entry({ collection }: { collection: Collection }) {
             {collection.name}
           </Link>
         </h2>
-        <Confirm
-          trigger={
-            <button type="button" aria-label={`Remove ${collection.name}`} className="p-1 text-quiet hover:text-brick">
-              <Trash2 aria-hidden className="size-4.5" />
-            </button>
-          }
-          title={`Remove ${collection.name}?`}
-          text={`${plural(ready, "document")} and all measurements of this collection will be gone.`}
-          action="Remove"
-          onConfirm={() => remove.mutate(collection.name)}
-        />
+        {owns && (
+          <Confirm
+            trigger={
+              <button type="button" aria-label={`Remove ${collection.name}`} className="p-1 text-quiet hover:text-brick">
+                <Trash2 aria-hidden className="size-4.5" />
+              </button>
+            }
+            title={`Remove ${collection.name}?`}
+            text={`${plural(ready, "document")} and all measurements of this collection will be gone.`}
+            action="Remove"
+            onConfirm={() => remove.mutate(collection.name)}
+          />
+        )}
       </div>
       <p className="figures mt-1 text-quiet">
         {plural(ready, "document")}, {plural(collection.pages, "page")}, {plural(collection.passages, "passage")}
@@ -64,11 +71,13 @@ function Entry({ collection }: { collection: Collection }) {
           Ask
         </Link>
         <Link className="text-leaf underline underline-offset-4" to={`/c/${collection.name}/intake`}>
-          Add documents
+          {collection.right === "reader" ? "Documents" : "Add documents"}
         </Link>
-        <Link className="text-leaf underline underline-offset-4" to={`/c/${collection.name}/accuracy`}>
-          Accuracy
-        </Link>
+        {owns && (
+          <Link className="text-leaf underline underline-offset-4" to={`/c/${collection.name}/accuracy`}>
+            Accuracy
+          </Link>
+        )}
       </p>
       {remove.isError && <Failure error={remove.error} />}
     </article>

@@ -1,7 +1,7 @@
 import { useState } from "react"
 
 import type { Answer, Asked, Citation, Schemas } from "../api/client"
-import { useAnswer, useTeach } from "../api/queries"
+import { useAnswer, useEdits, useTeach } from "../api/queries"
 import { Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
 import { Sentences, Teach, type Shows as Teaches } from "./teach"
@@ -17,6 +17,7 @@ export function Entry({ collection, asked, shown, onShow }: Props) {
   const answer = useAnswer(collection, asked)
   const [teaching, setTeaching] = useState(false)
   const teach = useTeach(collection)
+  const edits = useEdits(collection)
   const show: Teaches = (at) =>
     teach.mutate([{ question: asked.question, after: asked.after, evidence: [at] }], { onSuccess: () => setTeaching(false) })
   return (
@@ -25,7 +26,7 @@ export function Entry({ collection, asked, shown, onShow }: Props) {
       {answer.isPending && <Waiting what="Looking through the documents…" />}
       {answer.isError && <Failure error={answer.error} />}
       {answer.data && <Body answer={answer.data} shown={shown} onShow={onShow} onTeach={teaching ? show : undefined} />}
-      {answer.data && (
+      {answer.data && edits && (
         <button type="button" aria-expanded={teaching} onClick={() => setTeaching(!teaching)} className="mt-4 text-sm text-leaf underline">
           {teaching ? "Leave it as it is" : answer.data.state === "not_found" ? "Show where the answer stands" : "Not the answer? Show where it stands"}
         </button>

@@ -5,17 +5,19 @@ import { Link, useParams } from "react-router"
 
 import type { Document } from "../api/client"
 import { useIntake } from "../api/intake"
-import { useAddDocuments, useDocuments, useRemoveDocument } from "../api/queries"
+import { useAddDocuments, useDocuments, useEdits, useRemoveDocument } from "../api/queries"
 import { Button } from "../parts/button"
 import { Confirm } from "../parts/confirm"
 import { Empty, Failure } from "../parts/notice"
 import { plural } from "../parts/place"
+import { Bin } from "./bin"
 import { Tags } from "./tags"
 
 export function Intake() {
   const { collection = "" } = useParams()
   useIntake(collection)
   const documents = useDocuments(collection)
+  const edits = useEdits(collection)
   const all = documents.data ?? []
   const failed = all.filter((d) => d.state === "failed")
   const under = all.filter((d) => d.state === "queued" || d.state === "reading" || d.state === "indexing")
@@ -23,17 +25,18 @@ export function Intake() {
   return (
     <div className="max-w-5xl">
       <h1 className="text-3xl">Intake</h1>
-      <DropPlace collection={collection} />
+      {edits && <DropPlace collection={collection} />}
       {documents.isError && <Failure error={documents.error} />}
       {documents.data?.length === 0 && (
         <div className="mt-8">
-          <Empty title="Nothing here yet">Drop PDF files above, as many as you like in one go.</Empty>
+          <Empty title="Nothing here yet">{edits ? "Drop PDF files above, as many as you like in one go." : "An editor of this collection can add documents."}</Empty>
         </div>
       )}
       {under.length > 0 && <Overall under={under} all={all} />}
       <List title="On the way in" documents={under} collection={collection} />
       <List title="Could not be taken in" documents={failed} collection={collection} />
       <List title="Ready" documents={ready} collection={collection} />
+      {edits && <Bin collection={collection} />}
     </div>
   )
 }
@@ -117,6 +120,7 @@ function List({ title, documents, collection }: { title: string; documents: Docu
 
 function Row({ document: d, collection }: { document: Document; collection: string }) {
   const remove = useRemoveDocument(collection)
+  const edits = useEdits(collection)
   return (
     <li className="grid grid-cols-[1.5rem_1fr_auto_2rem] items-start gap-x-3 py-2.5">
       <Mark state={d.state} />
@@ -136,17 +140,19 @@ function Row({ document: d, collection }: { document: Document; collection: stri
         {d.state === "ready" && d.encoded < d.passages && <Bar done={d.encoded} of={d.passages} label="passages found by their meaning" />}
       </div>
       <span className="figures text-sm text-quiet">{wordFor(d)}</span>
-      <Confirm
-        trigger={
-          <button type="button" aria-label={`Remove ${d.name}`} className="p-0.5 text-quiet hover:text-brick">
-            <Trash2 aria-hidden className="size-4" />
-          </button>
-        }
-        title={`Remove ${d.name}?`}
-        text="No answer will come from it any more."
-        action="Remove"
-        onConfirm={() => remove.mutate(d.id)}
-      />
+      {edits && (
+        <Confirm
+          trigger={
+            <button type="button" aria-label={`Remove ${d.name}`} className="p-0.5 text-quiet hover:text-brick">
+              <Trash2 aria-hidden className="size-4" />
+            </button>
+          }
+          title={`Remove ${d.name}?`}
+          text="No answer will come from it any more, nor from its earlier versions. For a week it can be put back."
+          action="Remove"
+          onConfirm={() => remove.mutate(d.id)}
+        />
+      )}
     </li>
   )
 }

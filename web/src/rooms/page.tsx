@@ -3,7 +3,7 @@ import { useState } from "react"
 import { Link, useParams } from "react-router"
 
 import { exportOf, fileOf, type Corrections, type Page } from "../api/client"
-import { useCorrect, useCorrections, usePage } from "../api/queries"
+import { useCorrect, useCorrections, useEdits, usePage } from "../api/queries"
 import { Button } from "../parts/button"
 import { Findings } from "../parts/findings"
 import { kinds } from "../parts/kinds"
@@ -63,6 +63,7 @@ function Reading({ collection, page }: { collection: string; page: Page }) {
   const [view, setView] = useState<View>("blocks")
   const corrections = useCorrections(collection, page.document, page.number)
   const correct = useCorrect(collection, page.document, page.number)
+  const edits = useEdits(collection)
   const block = page.blocks[edited >= 0 ? edited : pointed]
   const save = (c: Corrections) => correct.mutate(c, { onSuccess: () => setEdited(-1) })
   const blocksShown = view === "blocks"
@@ -83,7 +84,7 @@ function Reading({ collection, page }: { collection: string; page: Page }) {
       <section aria-label="What was read" className="space-y-4">
         <Findings findings={page.findings} />
         {correct.isError && <Failure error={correct.error} />}
-        {page.blocks.length === 0 && corrections.data && !corrections.data.recognise && (
+        {edits && page.blocks.length === 0 && corrections.data && !corrections.data.recognise && (
           <Button onClick={() => save({ ...corrections.data, recognise: true })}>Read the text from the picture</Button>
         )}
         <ol className="space-y-1">
@@ -98,9 +99,11 @@ function Reading({ collection, page }: { collection: string; page: Page }) {
                 <span className={`whitespace-pre-line ${b.kind === "heading" ? "font-serif text-lg" : ""} ${b.kind === "furniture" || b.kind === "contents" ? "text-quiet" : ""}`}>
                   {b.text}
                 </span>
-                <button type="button" aria-label={`Correct block ${i + 1}`} className="self-start rounded p-1 text-quiet hover:text-leaf" onClick={() => setEdited(i)}>
-                  <Pencil aria-hidden className="size-4" />
-                </button>
+                {edits && (
+                  <button type="button" aria-label={`Correct block ${i + 1}`} className="self-start rounded p-1 text-quiet hover:text-leaf" onClick={() => setEdited(i)}>
+                    <Pencil aria-hidden className="size-4" />
+                  </button>
+                )}
               </div>
               {i === edited && corrections.data && (
                 <Correction block={b} place={i + 1} of={page.blocks.length} corrections={corrections.data} busy={correct.isPending} onSave={save} onClose={() => setEdited(-1)} />

@@ -3,27 +3,34 @@ import { type FormEvent, useState } from "react"
 import { useParams } from "react-router"
 
 import type { Schemas } from "../api/client"
-import { useGlossary, useSetGlossary, useSetStyle, useStyle } from "../api/queries"
+import { useCollection, useGlossary, useSetGlossary, useSetStyle, useStyle } from "../api/queries"
 import { Button } from "../parts/button"
+import { field } from "../parts/field"
 import { Empty, Failure, Waiting } from "../parts/notice"
 import { plural } from "../parts/place"
 import { Sought } from "../parts/sought"
 import { Lessons } from "./lessons"
+import { Rights } from "./rights"
 
 type Entry = Schemas["GlossaryEntry"]
-
-const field = "rounded-md border border-quiet bg-sheet px-3 py-1.5"
 
 // Settings is where a collection is taught its own language and manner.
 export function Settings() {
   const { collection = "" } = useParams()
+  const right = useCollection(collection)?.right
+  const owns = right === "owner" || right === "administrator"
   return (
     <div className="grid gap-12 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
       <div className="space-y-12">
         <Glossary collection={collection} />
         <Lessons collection={collection} />
       </div>
-      <Style collection={collection} />
+      {owns && (
+        <div className="space-y-12">
+          <Style collection={collection} />
+          <Rights collection={collection} />
+        </div>
+      )}
     </div>
   )
 }
@@ -219,7 +226,7 @@ function Wording({ collection, now }: { collection: string; now: Schemas["Style"
           <input value={model} onChange={(e) => setModel(e.target.value)} className={`${field} mt-1 block w-full`} />
         </label>
         <label className="block">
-          Environment variable of the service that holds the key, or @ and a file
+          Name of the secret that is its key
           <input value={key} onChange={(e) => setKey(e.target.value)} className={`${field} mt-1 block w-full`} />
         </label>
         <div className="flex gap-3">

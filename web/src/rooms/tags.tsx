@@ -3,13 +3,14 @@ import { Popover } from "radix-ui"
 import { type FormEvent, useState } from "react"
 
 import type { Document } from "../api/client"
-import { useSetTags } from "../api/queries"
+import { useEdits, useSetTags } from "../api/queries"
 import { Button } from "../parts/button"
 import { Failure } from "../parts/notice"
 
 // Tags shows a document's tags and lets them be changed.
 export function Tags({ document: d, collection }: { document: Document; collection: string }) {
   const set = useSetTags(collection)
+  const edits = useEdits(collection)
   const [open, setOpen] = useState(false)
   const [text, setText] = useState("")
   const change = (wanted: boolean) => {
@@ -21,6 +22,7 @@ export function Tags({ document: d, collection }: { document: Document; collecti
     const tags = text.split(",").flatMap((t) => t.trim() || [])
     set.mutate({ document: d.id, tags }, { onSuccess: () => setOpen(false) })
   }
+  if (!edits) return <span className="ml-3 text-sm text-quiet">{d.tags.join(", ")}</span>
   return (
     <Popover.Root open={open} onOpenChange={change}>
       <Popover.Trigger aria-label={`Tags of ${d.name}: ${d.tags.join(", ") || "none"}`} className="ml-3 inline-flex items-center gap-1 text-sm text-quiet hover:text-ink">

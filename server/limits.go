@@ -1,0 +1,109 @@
+package server
+
+import (
+	"fmt"
+	"sync"
+	"time"
+
+	"golang.org/x/time/rate"
+
+	"jardinet/access"
+	"jardinet/service"
+)
+
+// Limits say how much one caller may ask for; zero is no limit.
+type Limits struct {
+	Requests  int // a minute, of one person, key or address
+	Questions int // a minute
+	AtOnce    int // questions that are being answered or wait, of all together
+}
+
+// A limiter holds callers to the limits.
+type limiter struct {
+	Limits
+	mu      sync.Mutex
+	buckets map[string]*bucket
+	asking  chan struct{}
+}
+
+type bucket struct {
+	requests, questions *rate.Limiter
+	used                time.Time
+}
+
+func newLimiter(l Limits) *limiter {
+	return &limiter{Limits: l, buckets: map[string]*bucket{}, asking: make(chan struct{}, l.AtOnce)}
+}
+
+// begin lets a question in unless too many are being answered or wait already; done has to
+// be called after it.
+func (l *limiter) begin(operation string) (done func(), err error) {
+	if operation != "ask" || l.AtOnce == 0 {
+		return func() {}, nil
+	}
+	select {
+	case l.asking <- struct{}{}:
+		return func() { <-l.asking }, nil
+	default:
+		return nil, &service.Wait{For: time.Second, Reason: fmt.Sprintf("%d questions are being answered already; try again in a moment", l.AtOnce)}
+	}
+}
+
+func perMinute(n int) *rate.Limiter {
+	if n == 0 {
+		return rate.NewLimiter(rate.Inf, 0)
+	}
+	return rate.NewLimiter(rate.Limit(float64(n)/60), max(1, n/2))
+}
+
+// take counts an operation of a caller, and refuses one too many. As long as the service is
+// open everybody is its operator, who is not held back.
+func (l *limiter) take(who *access.Caller, address, operation string) error {
+	if who != nil && (who.Kind == access.Open || who.Kind == access.Starter) {
+		return nil
+	}
+	name := "address " + address
+	if who != nil {
+		name = who.ID
+	}
+	b := l.of(name)
+	if wait := reserve(b.requests); wait > 0 {
+		return &service.Wait{For: wait, Reason: fmt.Sprintf("more than %d requests a minute; slow down", l.Requests)}
+	}
+	if operation == "ask" || operation == "find" {
+		if wait := reserve(b.questions); wait > 0 {
+			return &service.Wait{For: wait, Reason: fmt.Sprintf("more than %d questions a minute; slow down", l.Questions)}
+		}
+	}
+	return nil
+}
+
+// reserve takes one, or says how long until there is one.
+func reserve(l *rate.Limiter) time.Duration {
+	r := l.Reserve()
+	if wait := r.Delay(); wait > 0 {
+		r.Cancel()
+		return wait
+	}
+	return 0
+}
+
+// forgotten is after what time a caller's count is let go of.
+const forgotten = 10 * time.Minute
+
+func (l *limiter) of(name string) *bucket {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	b := l.buckets[name]
+	if b == nil {
+		for k, old := range l.buckets {
+			if len(l.buckets) > 10_000 || time.Since(old.used) > forgotten {
+				delete(l.buckets, k)
+			}
+		}
+		b = &bucket{requests: perMinute(l.Requests), questions: perMinute(l.Questions)}
+		l.buckets[name] = b
+	}
+	b.used = time.Now()
+	return b
+}

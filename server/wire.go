@@ -1,0 +1,118 @@
+package server
+
+import (
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/labstack/echo/v5"
+)
+
+// hosts refuses requests under a name that is not the service's. A page of another site can
+// make its own name stand for this machine and so reach the service (DNS rebinding), but
+// not without that name in the Host header; numbers cannot be made to stand for anything.
+func (s *Server) hosts(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		name := c.Request().Host
+		if host, _, err := net.SplitHostPort(name); err == nil {
+			name = host
+		}
+		name = strings.Trim(strings.ToLower(name), "[]")
+		if net.ParseIP(name) == nil && name != "localhost" && !slices.Contains(s.Hosts, name) {
+			return echo.NewHTTPError(http.StatusMisdirectedRequest,
+				fmt.Sprintf("this service does not go by the name %q; if it should, start it with --host %s", name, name))
+		}
+		return next(c)
+	}
+}
+
+// sameOrigin refuses changes asked for by other sites' pages in a browser, which could
+// otherwise reach a service on the visitor's own machine, or with the visitor's session.
+func sameOrigin(next echo.HandlerFunc) echo.HandlerFunc {
+	protection := http.NewCrossOriginProtection()
+	return func(c *echo.Context) error {
+		if err := protection.Check(c.Request()); err != nil {
+			return echo.NewHTTPError(http.StatusForbidden, "this request comes from the page of another site")
+		}
+		return next(c)
+	}
+}
+
+const contentSecurity = "default-src 'self'; img-src 'self' data:; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"
+
+// headers sets what keeps browsers from guessing, embedding or running what is not ours.
+func headers(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		h := c.Response().Header()
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "same-origin")
+		h.Set("Cross-Origin-Resource-Policy", "same-origin")
+		h.Set("Cross-Origin-Opener-Policy", "same-origin")
+		h.Set("Content-Security-Policy", contentSecurity)
+		return next(c)
+	}
+}
+
+// bodyPause is how long a client may send nothing before the rest of its request is no longer
+// waited for.
+const bodyPause = 30 * time.Second
+
+// bodies gives up on requests that do not arrive.
+func bodies(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		if r := c.Request(); r.Body != nil && r.Body != http.NoBody {
+			r.Body = &impatient{r.Body, http.NewResponseController(c.Response())}
+		}
+		return next(c)
+	}
+}
+
+// impatient is a body each part of which has to arrive in time.
+type impatient struct {
+	io.ReadCloser
+	connection *http.ResponseController
+}
+
+func (b *impatient) Read(p []byte) (int, error) {
+	// What cannot have a deadline, such as a recorder in a test, does without.
+	_ = b.connection.SetReadDeadline(time.Now().Add(bodyPause))
+	n, err := b.ReadCloser.Read(p)
+	if err != nil {
+		_ = b.connection.SetReadDeadline(time.Time{})
+	}
+	return n, err
+}
+
+// nowhere answers what no operation does: with the methods that there are at this address, or
+// that there are none.
+func (s *Server) nowhere(c *echo.Context) error {
+	var methods []string
+	for _, r := range routes {
+		if matches(r.path, strings.TrimPrefix(c.Request().URL.EscapedPath(), "/api/v1")) {
+			methods = append(methods, r.method)
+		}
+	}
+	if methods == nil {
+		return echo.NewHTTPError(http.StatusNotFound, "there is no such address in the API; /api/v1/openapi.yaml lists them")
+	}
+	allowed := strings.Join(methods, ", ")
+	c.Response().Header().Set("Allow", allowed)
+	return echo.NewHTTPError(http.StatusMethodNotAllowed, fmt.Sprintf("%s is not done here; use %s", c.Request().Method, allowed))
+}
+
+func matches(pattern, path string) bool {
+	wanted, parts := strings.Split(pattern, "/"), strings.Split(path, "/")
+	if len(wanted) != len(parts) {
+		return false
+	}
+	for i, w := range wanted {
+		if w != parts[i] && (!strings.HasPrefix(w, ":") || parts[i] == "") {
+			return false
+		}
+	}
+	return true
+}

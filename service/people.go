@@ -1,0 +1,283 @@
+package service
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"regexp"
+	"strings"
+	"time"
+
+	"jardinet/access"
+	"jardinet/api"
+	"jardinet/store"
+)
+
+// principalName is what people and keys may be called.
+var principalName = regexp.MustCompile(`^[\p{L}\p{N}][\p{L}\p{N} ._@-]{0,63}$`)
+
+// add lets a person or a program in. The first has to be an administrator, made by who holds
+// the secret that the service printed when it started.
+func (s *Service) add(ctx context.Context, p *store.Principal, rights map[string]string) error {
+	if !principalName.MatchString(p.Name) || strings.TrimSpace(p.Name) != p.Name {
+		return fmt.Errorf("the name %q: use 1 to 64 letters, digits, blanks, dots, dashes and @, beginning with a letter or digit: %w", p.Name, ErrInvalid)
+	}
+	first := s.IsOpen()
+	switch who := access.From(ctx); {
+	case first && who.Kind != access.Starter:
+		return fmt.Errorf("the first administrator is made with the link that `jardinet serve` printed, so that nobody else gets there before you: %w", access.ErrDenied)
+	case who.Kind == access.Starter && !p.Administrator:
+		return fmt.Errorf("who is let in with this link must be an administrator: %w", ErrInvalid)
+	}
+	var err error
+	if p.Rights, err = s.parseRights(rights); err != nil {
+		return err
+	}
+	if err := s.store.AddPrincipal(ctx, p); err != nil {
+		return fmt.Errorf("the name %q: %w", p.Name, err)
+	}
+	s.callers.letIn()
+	return nil
+}
+
+func (s *Service) parseRights(rights map[string]string) (map[string]int, error) {
+	out := map[string]int{}
+	for name, right := range rights {
+		c, err := s.named(name)
+		if err != nil {
+			return nil, err
+		}
+		r, err := access.ParseRight(right)
+		if err != nil {
+			return nil, fmt.Errorf("%w: %w", err, ErrInvalid)
+		}
+		out[c.ID] = int(r)
+	}
+	return out, nil
+}
+
+// AddPerson lets a person in.
+func (s *Service) AddPerson(ctx context.Context, in *api.NewPerson) (*api.Person, error) {
+	if err := access.CheckPassphrase(in.Name, in.Passphrase); err != nil {
+		return nil, fmt.Errorf("%w: %w", err, ErrInvalid)
+	}
+	p := &store.Principal{Name: in.Name, Kind: string(access.Person), Secret: []byte(access.HashPassphrase(in.Passphrase)), Administrator: in.Administrator}
+	if err := s.add(ctx, p, in.Rights); err != nil {
+		return nil, err
+	}
+	return s.person(p), nil
+}
+
+func (s *Service) person(p *store.Principal) *api.Person {
+	return &api.Person{
+		Name: p.Name, Administrator: p.Administrator, Elsewhere: p.Subject != "", Created: p.Created, Used: given(p.Used), Rights: s.byName(caller(p).Rights),
+	}
+}
+
+func given(t time.Time) *time.Time {
+	if t.IsZero() {
+		return nil
+	}
+	return &t
+}
+
+// People returns all who may sign in, by name.
+func (s *Service) People(ctx context.Context) ([]api.Person, error) {
+	all, err := s.store.Principals(ctx, string(access.Person))
+	if err != nil {
+		return nil, err
+	}
+	out := []api.Person{}
+	for i := range all {
+		out = append(out, *s.person(&all[i]))
+	}
+	return out, nil
+}
+
+// principal returns the person or the key of that name.
+func (s *Service) principal(ctx context.Context, kind access.Kind, name string) (*store.Principal, error) {
+	p, err := s.store.PrincipalNamed(ctx, name)
+	if err == nil && p.Kind != string(kind) {
+		err = ErrNotFound
+	}
+	if err != nil {
+		return nil, fmt.Errorf("%s %q: %w", kind, name, err)
+	}
+	return p, nil
+}
+
+// ChangePerson changes a person's passphrase, or whether they are an administrator.
+func (s *Service) ChangePerson(ctx context.Context, name string, change *api.PersonChange) (*api.Person, error) {
+	p, err := s.principal(ctx, access.Person, name)
+	if err != nil {
+		return nil, err
+	}
+	if change.Administrator != nil && !*change.Administrator {
+		if err := s.notTheLast(ctx, p); err != nil {
+			return nil, err
+		}
+	}
+	if change.Passphrase != nil {
+		if err := s.setPassphrase(ctx, p, *change.Passphrase); err != nil {
+			return nil, err
+		}
+	}
+	if change.Administrator != nil {
+		if err := s.store.SetAdministrator(ctx, p.ID, *change.Administrator); err != nil {
+			return nil, err
+		}
+		p.Administrator = *change.Administrator
+	}
+	return s.person(p), nil
+}
+
+func (s *Service) setPassphrase(ctx context.Context, p *store.Principal, passphrase string) error {
+	if p.Subject != "" {
+		return fmt.Errorf("%s signs in elsewhere and has no passphrase here: %w", p.Name, ErrInvalid)
+	}
+	if err := access.CheckPassphrase(p.Name, passphrase); err != nil {
+		return fmt.Errorf("%w: %w", err, ErrInvalid)
+	}
+	return s.store.SetSecret(ctx, p.ID, []byte(access.HashPassphrase(passphrase)))
+}
+
+// SetPassphrase replaces the caller's own passphrase and ends all their sessions.
+func (s *Service) SetPassphrase(ctx context.Context, current, next string) error {
+	who := access.From(ctx)
+	if who == nil || who.Kind != access.Person {
+		return fmt.Errorf("only people have a passphrase: %w", ErrInvalid)
+	}
+	p, err := s.principal(ctx, access.Person, who.Name)
+	if err != nil {
+		return err
+	}
+	good, err := s.isPassphrase(ctx, string(p.Secret), current)
+	if err != nil {
+		return err
+	}
+	if !good {
+		return fmt.Errorf("the passphrase used until now is another one: %w", ErrInvalid)
+	}
+	return s.setPassphrase(ctx, p, next)
+}
+
+// notTheLast refuses to lose the last administrator, after whom nobody could let anybody in.
+func (s *Service) notTheLast(ctx context.Context, p *store.Principal) error {
+	if !p.Administrator {
+		return nil
+	}
+	for _, kind := range []access.Kind{access.Person, access.Program} {
+		all, err := s.store.Principals(ctx, string(kind))
+		if err != nil {
+			return err
+		}
+		for _, other := range all {
+			if other.Administrator && other.ID != p.ID && (other.Expires.IsZero() || kind == access.Person) {
+				return nil
+			}
+		}
+	}
+	return fmt.Errorf("%s is the last administrator; make another one first: %w", p.Name, ErrInvalid)
+}
+
+// RemovePerson shuts a person out at once. What they have asked is removed too.
+func (s *Service) RemovePerson(ctx context.Context, name string) error {
+	return s.shutOut(ctx, access.Person, name)
+}
+
+func (s *Service) shutOut(ctx context.Context, kind access.Kind, name string) error {
+	p, err := s.principal(ctx, kind, name)
+	if err != nil {
+		return err
+	}
+	if err := s.notTheLast(ctx, p); err != nil {
+		return err
+	}
+	return s.store.RemovePrincipal(ctx, p.ID)
+}
+
+// CreateKey makes a key for a program. Only now its secret is known.
+func (s *Service) CreateKey(ctx context.Context, in *api.NewKey) (*api.Key, error) {
+	secret := access.NewKey()
+	p := &store.Principal{Name: in.Name, Kind: string(access.Program), Secret: access.Hash(secret), Administrator: in.Administrator}
+	if in.Expires != nil {
+		if in.Expires.Before(time.Now()) {
+			return nil, fmt.Errorf("the key would have expired on %s: %w", in.Expires.Format(time.DateOnly), ErrInvalid)
+		}
+		p.Expires = *in.Expires
+	}
+	if !in.Administrator && len(in.Rights) == 0 {
+		return nil, fmt.Errorf("a key that opens nothing: name a right in a collection, or make it an administrator's: %w", ErrInvalid)
+	}
+	if err := s.add(ctx, p, in.Rights); err != nil {
+		return nil, err
+	}
+	out := s.keyOf(p)
+	out.Secret = secret
+	return out, nil
+}
+
+func (s *Service) keyOf(p *store.Principal) *api.Key {
+	return &api.Key{Name: p.Name, Administrator: p.Administrator, Created: p.Created, Expires: given(p.Expires), Used: given(p.Used), Rights: s.byName(caller(p).Rights)}
+}
+
+// Keys returns all keys by name, without their secrets.
+func (s *Service) Keys(ctx context.Context) ([]api.Key, error) {
+	all, err := s.store.Principals(ctx, string(access.Program))
+	if err != nil {
+		return nil, err
+	}
+	out := []api.Key{}
+	for i := range all {
+		out = append(out, *s.keyOf(&all[i]))
+	}
+	return out, nil
+}
+
+// RevokeKey makes a key useless at once.
+func (s *Service) RevokeKey(ctx context.Context, name string) error {
+	return s.shutOut(ctx, access.Program, name)
+}
+
+// Rights returns who has which right in a collection, but for administrators.
+func (s *Service) Rights(ctx context.Context, collection string) ([]api.Holder, error) {
+	c, err := s.named(collection)
+	if err != nil {
+		return nil, err
+	}
+	out := []api.Holder{}
+	for _, kind := range []access.Kind{access.Person, access.Program} {
+		all, err := s.store.Principals(ctx, string(kind))
+		if err != nil {
+			return nil, err
+		}
+		for _, p := range all {
+			if right := p.Rights[c.ID]; right > 0 {
+				out = append(out, api.Holder{Name: p.Name, Kind: p.Kind, Right: access.Right(right).String()})
+			}
+		}
+	}
+	return out, nil
+}
+
+// SetRight gives a person or a key a right in a collection; an empty right takes it away.
+func (s *Service) SetRight(ctx context.Context, collection, name, right string) error {
+	c, err := s.named(collection)
+	if err != nil {
+		return err
+	}
+	r := access.Anyone
+	if right != "" {
+		if r, err = access.ParseRight(right); err != nil {
+			return fmt.Errorf("%w: %w", err, ErrInvalid)
+		}
+	}
+	p, err := s.store.PrincipalNamed(ctx, name)
+	if errors.Is(err, ErrNotFound) {
+		return fmt.Errorf("nobody is called %q; an administrator lets people in: %w", name, ErrNotFound)
+	}
+	if err != nil {
+		return err
+	}
+	return s.store.SetRight(ctx, p.ID, c.ID, int(r))
+}

@@ -1,0 +1,97 @@
+package store
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+)
+
+// Snapshot puts the records as they are at one moment, and the originals that belong to them,
+// into a new directory inside the data directory, and returns it. The caller removes it.
+// Originals are linked and so take no room.
+func (s *Store) Snapshot(ctx context.Context) (dir string, err error) {
+	dir, err = os.MkdirTemp(filepath.Join(s.dir, "incoming"), "snapshot-")
+	if err != nil {
+		return "", fmt.Errorf("store: snapshot: %w", err)
+	}
+	if err := s.snapshotInto(ctx, dir); err != nil {
+		return "", errors.Join(fmt.Errorf("store: snapshot: %w", err), os.RemoveAll(dir))
+	}
+	return dir, nil
+}
+
+func (s *Store) snapshotInto(ctx context.Context, dir string) error {
+	if err := os.Mkdir(filepath.Join(dir, "files"), 0o700); err != nil {
+		return err
+	}
+	s.dropping.Lock()
+	defer s.dropping.Unlock()
+	// What comes in meanwhile is linked too and does no harm.
+	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", filepath.Join(dir, Records)); err != nil {
+		return err
+	}
+	sums, err := s.Sums(ctx)
+	if err != nil {
+		return err
+	}
+	for _, sum := range sums {
+		err := os.Link(s.FilePath(sum), filepath.Join(dir, "files", sum))
+		if err != nil && !errors.Is(err, os.ErrNotExist) { // one that is lost already
+			return err
+		}
+	}
+	return nil
+}
+
+// Sums returns the hashes of all originals that documents have.
+func (s *Store) Sums(ctx context.Context) ([]string, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT DISTINCT sha256 FROM documents ORDER BY sha256")
+	if err != nil {
+		return nil, fmt.Errorf("store: documents: %w", err)
+	}
+	defer rows.Close()
+	var out []string
+	for rows.Next() {
+		var sum string
+		if err := rows.Scan(&sum); err != nil {
+			return nil, fmt.Errorf("store: documents: %w", err)
+		}
+		out = append(out, sum)
+	}
+	return out, rows.Err()
+}
+
+// Integrity reads the whole file of the records and returns what SQLite finds wrong with it,
+// nothing if all is well.
+func (s *Store) Integrity(ctx context.Context) ([]string, error) {
+	var out []string
+	for _, check := range []string{"PRAGMA integrity_check(20)", "SELECT 'a row of '||\"table\"||' belongs to a '||parent||' that is gone' FROM pragma_foreign_key_check LIMIT 20"} {
+		found, err := s.lines(ctx, check)
+		if err != nil {
+			return nil, fmt.Errorf("store: integrity: %w", err)
+		}
+		out = append(out, found...)
+	}
+	return out, nil
+}
+
+func (s *Store) lines(ctx context.Context, query string) ([]string, error) {
+	rows, err := s.db.QueryContext(ctx, query)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	var out []string
+	for rows.Next() {
+		var line string
+		if err := rows.Scan(&line); err != nil {
+			return nil, err
+		}
+		if line != "ok" {
+			out = append(out, line)
+		}
+	}
+	return out, rows.Err()
+}

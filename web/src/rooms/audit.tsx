@@ -1,0 +1,73 @@
+import { useDeferredValue, useState } from "react"
+
+import { useAudit, useVerifyAudit } from "../api/access"
+import { Button } from "../parts/button"
+import { Field } from "../parts/field"
+import { Empty, Failure, Waiting } from "../parts/notice"
+
+// Audit shows who did what, and checks that nothing was changed in it.
+export function Audit() {
+  const [who, setWho] = useState("")
+  const [collection, setCollection] = useState("")
+  const verify = useVerifyAudit()
+  const state = verify.data
+  return (
+    <div>
+      <h1 className="text-3xl">Audit</h1>
+      <p className="mt-2 max-w-prose text-quiet">
+        Each change, each document taken out, each question and each attempt that was refused. Each entry holds the hash of the one before it, so that a changed one shows.
+      </p>
+      <div className="mt-5 flex flex-wrap items-end gap-4">
+        <Field label="Who" value={who} onChange={(e) => setWho(e.target.value)} autoComplete="off" />
+        <Field label="Collection" value={collection} onChange={(e) => setCollection(e.target.value)} autoComplete="off" />
+        <Button onClick={() => verify.mutate()} disabled={verify.isPending}>
+          Check that it is whole
+        </Button>
+        <a href="/api/v1/audit?format=jsonl" download="audit.jsonl" className="py-1.5 text-leaf underline">
+          All of it as JSON Lines
+        </a>
+      </div>
+      {state?.whole && (
+        <p role="status" className="figures mt-3 break-all text-leaf">
+          Whole: entries {state.first} to {state.last}. Hash of the last: {state.sum}
+        </p>
+      )}
+      {state && !state.whole && <Failure error={new Error(state.problem)} />}
+      {verify.isError && <Failure error={verify.error} />}
+      <Entries who={useDeferredValue(who.trim())} collection={useDeferredValue(collection.trim())} />
+    </div>
+  )
+}
+
+function Entries({ who, collection }: { who: string; collection: string }) {
+  const audit = useAudit(who, collection)
+  if (audit.isPending) return <Waiting what="Reading the audit…" />
+  if (audit.isError) return <Failure error={audit.error} />
+  if (audit.data.length === 0) return <Empty title="Nothing of the kind">Nobody of this name did anything, or nothing happened in such a collection.</Empty>
+  return (
+    <table className="figures mt-6 w-full text-left">
+      <thead className="text-sm text-quiet">
+        <tr>
+          {["When", "Who", "From", "Did", "In", "On", "Outcome"].map((head) => (
+            <th key={head} className="py-1 pr-4 font-normal">
+              {head}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {audit.data.map((e) => (
+          <tr key={e.number} className="border-t border-line align-baseline">
+            <td className="py-1.5 pr-4 whitespace-nowrap">{new Date(e.at).toLocaleString("en", { dateStyle: "medium", timeStyle: "medium" })}</td>
+            <td className="pr-4">{e.who || "somebody on this machine"}</td>
+            <td className="pr-4 text-quiet">{e.address}</td>
+            <td className="pr-4">{e.operation}</td>
+            <td className="pr-4">{e.collection}</td>
+            <td className="max-w-md pr-4 break-words">{e.question ? `“${e.question}”` : e.object}</td>
+            <td className={e.outcome >= 400 ? "text-brick" : ""}>{e.outcome}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  )
+}
