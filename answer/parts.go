@@ -4,6 +4,8 @@ import (
 	"context"
 	"regexp"
 	"strings"
+
+	"jardinet/text"
 )
 
 // A Part is one of several questions that were asked in one.
@@ -82,7 +84,7 @@ func (a *Answerer) several(ctx context.Context, question string, all, after []st
 			texts = append(texts, out.Statements[i].Text)
 		}
 		if p.State == NotFound {
-			texts = append(texts, "The documents do not say.")
+			texts = append(texts, phrasesIn(text.Detect(p.Question, text.English)).unsaid)
 		}
 	}
 	out.Text = strings.Join(texts, "\n")

@@ -3,6 +3,7 @@ package answer
 import (
 	"cmp"
 	"context"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -189,16 +190,19 @@ func cosine(a, b []float32) float64 {
 // of what was added to an earlier question.
 const (
 	hardly  = 0.02
-	besides = 0.2
+	besides = 0.02
 )
 
 // telling returns the evidence of a passage's sentences with little left for those that tell
 // nothing: a question does not answer one, nor does what only says its words again. After
-// "How cold is the Dew House?", "And the Palm House?" is asked of what has its words.
+// "How cold is the Dew House?", "And the Palm House?" is asked of what has its new word.
 func telling(question, added string, p *passage.Passage, evidence []float64) []float64 {
 	stemmer := text.NewStemmer(p.Language)
 	stemsOf := func(s string) map[string]bool { return setOf(stemmer.Content(s)) }
 	asked, fresh := stemsOf(question), stemsOf(added)
+	if earlier := stemsOf(strings.TrimSuffix(question, added)); !within(fresh, earlier) {
+		maps.DeleteFunc(fresh, func(w string, _ bool) bool { return earlier[w] })
+	}
 	out, total := slices.Clone(evidence), 0.0
 	for i := range out {
 		s := sentence(p, i)

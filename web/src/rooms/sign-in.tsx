@@ -38,6 +38,14 @@ export function Begin() {
   const begin = useBegin()
   const go = useNavigate()
   const secret = hash.slice(1)
+  const enter = async (name: string, passphrase: string) => {
+    try {
+      await begin.mutateAsync({ secret, name, passphrase })
+      void go("/", { replace: true })
+    } catch {
+      // The form tells.
+    }
+  }
   return (
     <Credentials
       title="Make yourself the administrator"
@@ -46,7 +54,7 @@ export function Begin() {
       action="Begin"
       busy={begin.isPending}
       error={secret ? begin.error : new Error("This link lacks its secret. Open the whole link that the service printed when it started.")}
-      onSubmit={(name, passphrase) => begin.mutate({ secret, name, passphrase }, { onSuccess: () => go("/", { replace: true }) })}
+      onSubmit={(name, passphrase) => void enter(name, passphrase)}
       autoComplete="new-password"
     />
   )
