@@ -28,7 +28,7 @@ func (p *program) local() []*cobra.Command {
 func (p *program) serveCommand() *cobra.Command {
 	var data, level string
 	var scripts, hosts, secrets []string
-	var days int
+	var days, memory int
 	var renew bool
 	var where reach
 	cmd := &cobra.Command{
@@ -54,7 +54,7 @@ a proxy that has one (--proxy, --https).`,
 			if err != nil {
 				return err
 			}
-			opts := service.Options{Outside: &modelapi.Policy{Hosts: hosts, Secrets: keys}, NewAdministrator: renew, Data: data, Log: log, Scripts: scripts, AuditFor: time.Duration(days) * 24 * time.Hour}
+			opts := service.Options{Outside: &modelapi.Policy{Hosts: hosts, Secrets: keys}, NewAdministrator: renew, Memory: memory, Data: data, Log: log, Scripts: scripts, AuditFor: time.Duration(days) * 24 * time.Hour}
 			return p.serve(cmd.Context(), opts, where, nil)
 		},
 	}
@@ -63,6 +63,7 @@ a proxy that has one (--proxy, --https).`,
 	cmd.Flags().StringArrayVar(&secrets, "secret", nil, "secret that settings may name as the key of an outside model, NAME=FILE (repeatable)")
 	cmd.Flags().StringArrayVar(&hosts, "model-host", nil, "host, or host:port, of an outside model that settings may name (repeatable)")
 	cmd.Flags().BoolVar(&renew, "new-administrator", false, "print a link for one more administrator, after the others have lost their passphrases")
+	cmd.Flags().IntVar(&memory, "memory", 0, "MiB of memory that the service and its readers may use; 0 for what the machine has")
 	cmd.Flags().IntVar(&days, "audit-days", 365, "for how many days it is kept who did what; 0 for ever")
 	cmd.Flags().StringSliceVar(&scripts, "recognise", nil, "languages of text recognition, such as eng,deu; none to do without")
 	cmd.Flags().StringVar(&level, "log", "info", "what to log: debug, info, warn or error")
@@ -84,6 +85,9 @@ func (p *program) serve(ctx context.Context, opts service.Options, where reach, 
 	// Intake makes much short-lived memory; collecting it half as often is worth
 	// more than the memory.
 	debug.SetGCPercent(200)
+	if opts.Memory > 0 {
+		debug.SetMemoryLimit(int64(opts.Memory) << 20 / 3)
+	}
 	unlock, err := lock(opts.Data)
 	if err != nil {
 		return err

@@ -8,7 +8,7 @@ import (
 
 // ownMemory is what a reader may take, in MiB, beside the memory that PDFium sees: compiled
 // code, the file, and what is on its way to the engine.
-const ownMemory = 512
+const ownMemory = 192
 
 // bound ends the process once it holds more than so many bytes, before the machine has none
 // left. A limit of the kernel on addresses will not do, since far more are reserved than

@@ -209,11 +209,11 @@ func ServeReader() {
 // serveReader answers requests until the engine closes its end. A goroutine
 // of its own watches for that, so that a busy reader ends with the engine.
 func serveReader(cache string, memory int, in io.Reader, out io.Writer) error {
-	bound(uint64(memory+ownMemory) << 20)
 	instance, err := newInstance(cache, memory)
 	if err != nil {
 		return err
 	}
+	bound(uint64(memory+ownMemory) << 20) // which compiling, the first time, may pass
 	requests := make(chan request)
 	go func() {
 		receive := gob.NewDecoder(in)

@@ -363,7 +363,6 @@ func (s *Service) damage(d *store.Document) (integrity.Report, error) {
 const (
 	leastTime   = 2 * time.Minute
 	timePerPage = time.Second / 4
-	mostGlyphs  = 8_000_000 // 2,700 pages of dense text
 )
 
 // errSlow says that a document takes more time than it may.
@@ -388,8 +387,8 @@ func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*lay
 		last := min(first+chunk-1, n)
 		group.Go(func() error {
 			return file.ReadPages(reading, first, last, func(page *pdf.Page, err error) error {
-				if total := glyphs.Add(int64(len(page.Glyphs))); total > mostGlyphs {
-					return fmt.Errorf("%w: more than %d million characters", pdf.ErrTooLarge, mostGlyphs/1_000_000)
+				if total := glyphs.Add(int64(len(page.Glyphs))); total > s.mostGlyphs {
+					return fmt.Errorf("%w: more than %.1f million characters", pdf.ErrTooLarge, float64(s.mostGlyphs)/1e6)
 				}
 				sheets[page.Number-1] = layout.Read(page, err)
 				s.intake.pages.Add(1)

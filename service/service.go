@@ -43,6 +43,8 @@ type Options struct {
 	PDF     pdfium.Options
 	Scripts []string // languages of text recognition, such as "eng"; nil for those installed, "none" to do without
 	Log     *slog.Logger
+	// Memory is how many MiB the service and its readers may use; 0 for what the machine has.
+	Memory int
 	// Outside is what settings may do with outside models; nil for nothing.
 	Outside *modelapi.Policy
 	// NewAdministrator lets whoever holds the secret that Starter returns make one more
@@ -63,6 +65,8 @@ type Service struct {
 	callers  *callers
 	auditor  *auditor
 	watching context.CancelFunc
+
+	mostGlyphs int64 // of a document
 
 	mu          sync.Mutex
 	collections map[string]*collection  // by id
@@ -113,13 +117,17 @@ func Open(ctx context.Context, opts Options) (*Service, error) {
 	if opts.PDF.Cache == "" {
 		opts.PDF.Cache = codeCache(data)
 	}
+	opts.Memory = memory(opts.Memory)
+	if opts.PDF.Memory == 0 {
+		opts.PDF.Memory = readerMemory(opts.Memory)
+	}
 	st, err := store.Open(ctx, data)
 	if err != nil {
 		return nil, err
 	}
 	s := &Service{
 		Options: opts, store: st, pdf: pdfium.NewEngine(opts.PDF), events: newBroker(),
-		collections: map[string]*collection{}, files: map[string]*pdfium.File{},
+		collections: map[string]*collection{}, files: map[string]*pdfium.File{}, mostGlyphs: mostGlyphs(opts.Memory),
 	}
 	s.recogniser = sync.OnceValues(func() (*ocr.Reader, error) { return ocr.Open(context.Background(), opts.Scripts) })
 	if err := errors.Join(s.openCallers(ctx), s.openCollections(ctx)); err != nil {

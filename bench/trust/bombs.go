@@ -24,7 +24,7 @@ func bombs(ctx context.Context, _ int) ([]row, error) {
 		return nil, err
 	}
 	defer os.RemoveAll(dir)
-	d, err := serve(ctx, filepath.Join(dir, "data"))
+	d, err := serve(ctx, filepath.Join(dir, "data"), "--memory", fmt.Sprint(mostHeld))
 	if err != nil {
 		return nil, err
 	}

@@ -23,9 +23,9 @@ func damaged(ctx context.Context, n int) ([]row, error) {
 		return nil, err
 	}
 	rows := []row{
-		{tried: "records: 4 KiB overwritten; noticed, or refused with what to do", times: 6 * n},
-		{tried: "pages: a byte changed; noticed and mended", times: 6 * n},
-		{tried: "originals: a byte changed or gone; noticed, with the document's name", times: 6 * n},
+		{tried: "records: 4 KiB overwritten; noticed, or refused with what to do", times: 60 * n},
+		{tried: "pages: a byte changed; noticed and mended", times: 60 * n},
+		{tried: "originals: a byte changed or gone; noticed, with the document's name", times: 30 * n},
 	}
 	for kind := range rows {
 		for i := range rows[kind].times {

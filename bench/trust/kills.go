@@ -26,7 +26,7 @@ func kills(ctx context.Context, n int) ([]row, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := row{tried: "kill -9 during intake, replacing, removing, correcting, backup", times: 50 * n}
+	out := row{tried: "kill -9 during intake, replacing, removing, correcting, backup", times: 500 * n}
 	k := &killing{data: data, files: files, there: map[string]bool{}}
 	for i := range out.times {
 		problem, err := k.once(ctx, i)

@@ -47,7 +47,7 @@ func mutated(ctx context.Context, n int) ([]row, error) {
 	var c struct{ refused, lostTold, lostSilent, wholeTold, whole int }
 	group, ctx := errgroup.WithContext(ctx)
 	group.SetLimit(2)
-	for i := range 400 * n {
+	for i := range 2000 * n {
 		group.Go(func() error {
 			r := rand.New(rand.NewPCG(uint64(i), 7))
 			path := files[i%len(files)]
@@ -85,7 +85,7 @@ func mutated(ctx context.Context, n int) ([]row, error) {
 	short := c.lostTold + c.lostSilent
 	return []row{
 		{"changed PDF files with text missing: reported", short, c.lostTold, fmt.Sprintf("recall %.2f; precision %.2f", share(c.lostTold, short), share(c.lostTold, c.lostTold+c.wholeTold))},
-		{"the other changed files: refused, or read whole", 400*n - short, c.refused + c.wholeTold + c.whole, fmt.Sprintf("%d refused, %d whole, %d of them reported as damaged", c.refused, c.whole+c.wholeTold, c.wholeTold)},
+		{"the other changed files: refused, or read whole", 2000*n - short, c.refused + c.wholeTold + c.whole, fmt.Sprintf("%d refused, %d whole, %d of them reported as damaged", c.refused, c.whole+c.wholeTold, c.wholeTold)},
 	}, nil
 }
 
