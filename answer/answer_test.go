@@ -182,6 +182,10 @@ func TestFollowUpIsReadBothWays(t *testing.T) {
 	if !strings.Contains(first(out), "Palm House") {
 		t.Errorf("the follow-up is answered by %q", first(out))
 	}
+	out = ask(t, a, "Who keeps the vault's keys?", "How long may seed stay out of the cold store?")
+	if strings.Contains(first(out), "four hours") {
+		t.Errorf("a question by itself is answered by what answers the one before: %q", first(out))
+	}
 	out = ask(t, a, "Who is answerable for every accession?", "How cold may it be in the Dew House at night?")
 	if !strings.Contains(out.Text, "Brandvold") {
 		t.Errorf("a question by itself is answered by %q", out.Text)

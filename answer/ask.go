@@ -67,7 +67,11 @@ func (a *Answerer) one(ctx context.Context, question string, after []string) (*A
 			return nil, err
 		}
 		joined.out.Timing.add(chosen.out.Timing)
-		if joined.out.Confidence >= chosen.out.Confidence {
+		repeats, err := a.repeats(ctx, joined, after[len(after)-1])
+		if err != nil {
+			return nil, err
+		}
+		if joined.out.Confidence >= chosen.out.Confidence && !(repeats && chosen.out.State != NotFound) {
 			chosen = joined
 		}
 	}
@@ -96,6 +100,29 @@ func (a *Answerer) join(ctx context.Context, earlier, question string) (*attempt
 	}
 	t.out.Question = question
 	return t, nil
+}
+
+// repeats tells whether what was found for a follow-up is what answers the question before it: the
+// two together are surely answered by that, and yet it says nothing about the follow-up, unless
+// nothing else does.
+func (a *Answerer) repeats(ctx context.Context, joined *attempt, earlier string) (bool, error) {
+	if len(joined.found) == 0 || joined.out.State == NotFound {
+		return false, nil
+	}
+	quiet := *a
+	quiet.Found = nil
+	before, err := quiet.try(ctx, earlier, "")
+	if err != nil || len(before.found) == 0 {
+		return false, err
+	}
+	place := func(t *attempt) (string, int, int) {
+		f := t.found[0]
+		c := &t.search.Candidates[f.candidate]
+		return c.DocumentID, c.Ordinal, f.best
+	}
+	document, ordinal, best := place(joined)
+	d, o, b := place(before)
+	return document == d && ordinal == o && best == b, nil
 }
 
 // try answers a question as it is read; what it adds to an earlier one is empty for one that

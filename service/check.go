@@ -30,6 +30,10 @@ type inspection struct {
 func (s *Service) Inspect(ctx context.Context, mend bool, progress func(done, all int)) ([]api.Damage, error) {
 	in := &inspection{Service: s, mend: mend, progress: progress, damages: []api.Damage{}}
 	err := in.run(ctx)
+	if len(in.damages) > 0 && ctx.Err() == nil && err != nil {
+		in.found("", "", err.Error()+"; the rest could not be checked", false)
+		err = nil
+	}
 	return in.damages, err
 }
 

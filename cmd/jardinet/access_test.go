@@ -34,7 +34,7 @@ func TestSigningIn(t *testing.T) {
 	v.do(chromedp.SendKeys(chromedp.Search(`//label[contains(., 'Name of a person or a key')]/input`), "gwen\r"))
 	v.until(`document.querySelector("select[aria-label='Right of gwen']") !== null`)
 	v.open("/audit")
-	v.says("setRight")
+	v.says("set right")
 	v.do(chromedp.Click(chromedp.Search(`//button[contains(., 'Check that it is whole')]`)))
 	v.says("Whole: entries 1 to")
 	v.accessible("audit")

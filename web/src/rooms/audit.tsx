@@ -61,7 +61,7 @@ function Entries({ who, collection }: { who: string; collection: string }) {
             <td className="py-1.5 pr-4 whitespace-nowrap">{new Date(e.at).toLocaleString("en", { dateStyle: "medium", timeStyle: "medium" })}</td>
             <td className="pr-4">{e.who || "somebody on this machine"}</td>
             <td className="pr-4 text-quiet">{e.address}</td>
-            <td className="pr-4">{e.operation}</td>
+            <td className="pr-4">{inWords(e.operation)}</td>
             <td className="pr-4">{e.collection}</td>
             <td className="max-w-md pr-4 break-words">{e.question ? `“${e.question}”` : e.object}</td>
             <td className={e.outcome >= 400 ? "text-brick" : ""}>{e.outcome}</td>
@@ -71,3 +71,6 @@ function Entries({ who, collection }: { who: string; collection: string }) {
     </table>
   )
 }
+
+// inWords takes an operation's name apart: "removePerson" is "remove person".
+const inWords = (operation: string) => operation.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)

@@ -169,7 +169,7 @@ function CreateKey() {
   }
   return (
     <form onSubmit={submit} className="mt-6 space-y-4">
-      <h3 className="text-xl">Make a key</h3>
+      <h3 className="font-serif text-xl">Make a key</h3>
       <Field label="Name" hint="Of the program that will use it" value={name} onChange={(e) => setName(e.target.value)} autoComplete="off" />
       <div className="flex flex-wrap gap-4">
         <label>
