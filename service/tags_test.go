@@ -95,12 +95,3 @@ func TestTagsOutliveVersions(t *testing.T) {
 		t.Errorf("after all was removed its tags are %q", got)
 	}
 }
-
-func (s *Service) collectionID(t *testing.T, name string) string {
-	t.Helper()
-	c, err := s.named(name)
-	if err != nil {
-		t.Fatal(err)
-	}
-	return c.ID
-}
