@@ -1,34 +1,18 @@
 package cli
 
 import (
-	"context"
-	"log/slog"
-	"net"
 	"path/filepath"
 	"strings"
 	"testing"
 	"time"
 
 	"jardinet/server"
-	"jardinet/service"
 )
 
 // guarded runs a service and makes a first key, with which the command line calls it.
 func guarded(t *testing.T) {
 	t.Helper()
-	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Version: "test", Scripts: []string{"none"}})
-	if err != nil {
-		t.Fatal(err)
-	}
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
-	}
-	ctx, cancel := context.WithCancel(context.Background())
-	done := make(chan error, 1)
-	go func() { done <- server.Serve(ctx, listener, s, server.Options{}, slog.New(slog.DiscardHandler)) }()
-	t.Cleanup(func() { cancel(); <-done; s.Close() })
-	t.Setenv("JARDINET_SERVER", listener.Addr().String())
+	s := start(t)
 	run(t, 0, "collection", "create", "halvern")
 	t.Setenv("JARDINET_KEY", s.Starter())
 	secret, errs := run(t, 0, "keys", "create", "root", "--administrator")

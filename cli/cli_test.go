@@ -29,7 +29,7 @@ func TestMain(m *testing.M) {
 const documents = "../demo/documents/"
 
 // start runs a service and points the command line at it.
-func start(t *testing.T) {
+func start(t *testing.T) *service.Service {
 	t.Helper()
 	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Version: "test", Scripts: []string{"none"}})
 	if err != nil {
@@ -44,6 +44,7 @@ func start(t *testing.T) {
 	go func() { done <- server.Serve(ctx, listener, s, server.Options{}, slog.New(slog.DiscardHandler)) }()
 	t.Cleanup(func() { cancel(); <-done; s.Close() })
 	t.Setenv("JARDINET_SERVER", listener.Addr().String())
+	return s
 }
 
 // run runs a command line and wants the exit status.

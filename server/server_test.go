@@ -2,12 +2,9 @@ package server
 
 import (
 	"bytes"
-	"context"
 	"encoding/json"
 	"io"
-	"log/slog"
 	"mime/multipart"
-	"net"
 	"net/http"
 	"os"
 	"strings"
@@ -46,37 +43,17 @@ type running struct {
 
 func start(t *testing.T) *running {
 	t.Helper()
-	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Version: "test", Scripts: []string{"none"}})
-	if err != nil {
-		t.Fatal(err)
-	}
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
-	}
-	ctx, cancel := context.WithCancel(context.Background())
-	done := make(chan error, 1)
-	go func() { done <- Serve(ctx, listener, s, Options{}, slog.New(slog.DiscardHandler)) }()
-	t.Cleanup(func() {
-		cancel()
-		if err := <-done; err != nil {
-			t.Error(err)
-		}
-		if err := s.Close(); err != nil {
-			t.Error(err)
-		}
-	})
+	g := startGuarded(t, Options{})
 	description, err := openapi3.NewLoader().LoadFromData(Description)
 	if err != nil {
 		t.Fatal(err)
 	}
-	url := "http://" + listener.Addr().String()
-	description.Servers = openapi3.Servers{{URL: url + "/api/v1"}}
+	description.Servers = openapi3.Servers{{URL: g.url + "/api/v1"}}
 	router, err := gorillamux.NewRouter(description)
 	if err != nil {
 		t.Fatal(err)
 	}
-	return &running{t, url, s, "", router, map[string]bool{}}
+	return &running{t, g.url, g.service, "", router, map[string]bool{}}
 }
 
 // do sends a request and returns the response's status and body, once they
