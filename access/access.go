@@ -80,6 +80,9 @@ func (c *Caller) In(collection string) Right {
 	return max(c.Rights[collection], Known)
 }
 
+// Is tells whether the caller is of a kind; nobody is of none.
+func (c *Caller) Is(kind Kind) bool { return c != nil && c.Kind == kind }
+
 // Everywhere returns the right that a caller has outside of collections.
 func (c *Caller) Everywhere() Right { return c.In("") }
 

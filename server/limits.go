@@ -59,7 +59,7 @@ func perMinute(n int) *rate.Limiter {
 // take counts an operation of a caller, and refuses one too many. As long as the service is
 // open everybody is its operator, who is not held back.
 func (l *limiter) take(who *access.Caller, address, operation string) error {
-	if who != nil && (who.Kind == access.Open || who.Kind == access.Starter) {
+	if who.Is(access.Open) || who.Is(access.Starter) {
 		return nil
 	}
 	name := "address " + address

@@ -24,9 +24,9 @@ func (s *Service) add(ctx context.Context, p *store.Principal, rights map[string
 	}
 	first := s.IsOpen()
 	switch who := access.From(ctx); {
-	case first && who.Kind != access.Starter:
+	case first && !who.Is(access.Starter):
 		return fmt.Errorf("the first administrator is made with the link that `jardinet serve` printed, so that nobody else gets there before you: %w", access.ErrDenied)
-	case who.Kind == access.Starter && !p.Administrator:
+	case who.Is(access.Starter) && !p.Administrator:
 		return fmt.Errorf("who is let in with this link must be an administrator: %w", ErrInvalid)
 	}
 	var err error
@@ -144,7 +144,7 @@ func (s *Service) setPassphrase(ctx context.Context, p *store.Principal, passphr
 // SetPassphrase replaces the caller's own passphrase and ends all their sessions.
 func (s *Service) SetPassphrase(ctx context.Context, current, next string) error {
 	who := access.From(ctx)
-	if who == nil || who.Kind != access.Person {
+	if !who.Is(access.Person) {
 		return fmt.Errorf("only people have a passphrase: %w", ErrInvalid)
 	}
 	p, err := s.principal(ctx, access.Person, who.Name)
