@@ -2,6 +2,7 @@ package service
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
@@ -168,10 +169,70 @@ func (s *Service) Purge(ctx context.Context, collection, name string) error {
 
 func (s *Service) purge(ctx context.Context, docs []store.Document) error {
 	for _, d := range docs {
+		corrected, err := s.correctedPages(ctx, d.SHA256)
+		if err != nil {
+			return err
+		}
 		if err := s.store.RemoveDocument(ctx, d.ID); err != nil {
 			return err
 		}
 		if err := s.store.Drop(d.SHA256); err != nil {
+			return err
+		}
+		if err := s.forgetCorrections(ctx, corrected); err != nil {
+			return err
+		}
+	}
+	if len(docs) == 0 {
+		return nil
+	}
+	return s.store.Settle(ctx)
+}
+
+// correctedPages returns the keys of the pages of a content that people have corrected.
+func (s *Service) correctedPages(ctx context.Context, sum string) (map[string]bool, error) {
+	all, err := s.store.Corrections(ctx)
+	if err != nil || len(all) == 0 {
+		return nil, err
+	}
+	out := map[string]bool{}
+	return out, s.eachPage(ctx, sum, func(key string) {
+		if _, corrected := all[key]; corrected {
+			out[key] = true
+		}
+	})
+}
+
+func (s *Service) eachPage(ctx context.Context, sum string, visit func(key string)) error {
+	pages, err := s.store.Pages(ctx, sum)
+	if err != nil && !errors.Is(err, errDamaged) {
+		return err
+	}
+	for _, data := range pages {
+		if page, err := decodePage(data); err == nil {
+			visit(page.Key)
+		}
+	}
+	return nil
+}
+
+// forgetCorrections removes what people changed on pages that no document has any more: it holds
+// the pages' words.
+func (s *Service) forgetCorrections(ctx context.Context, pages map[string]bool) error {
+	if len(pages) == 0 {
+		return nil
+	}
+	sums, err := s.store.Sums(ctx)
+	if err != nil {
+		return err
+	}
+	for _, sum := range sums {
+		if err := s.eachPage(ctx, sum, func(key string) { delete(pages, key) }); err != nil {
+			return err
+		}
+	}
+	for key := range pages {
+		if err := s.store.SetCorrections(ctx, key, nil); err != nil {
 			return err
 		}
 	}

@@ -1,12 +1,15 @@
 package service
 
 import (
+	"bytes"
 	"errors"
 	"os"
+	"path/filepath"
 	"testing"
 	"time"
 
 	"jardinet/answer"
+	"jardinet/layout"
 	"jardinet/store"
 )
 
@@ -54,6 +57,26 @@ func TestGoneForGood(t *testing.T) {
 	as := adder(t, s)
 	as("policy.pdf", "quarantine-policy-2021.pdf")
 	as("policy.pdf", "quarantine-policy-2024.pdf")
+	c, err := s.named("garden")
+	if err != nil {
+		t.Fatal(err)
+	}
+	docs, err := s.store.Documents(t.Context(), c.ID)
+	if err != nil {
+		t.Fatal(err)
+	}
+	page, err := s.store.Page(t.Context(), docs[0].SHA256, 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	_, read, err := s.readPage(t.Context(), "garden", docs[0].ID, 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	edits := []layout.Edit{{Was: read.Blocks[0].Text, Drop: true}}
+	if _, err := s.Correct(t.Context(), "garden", docs[0].ID, 1, &layout.Corrections{Edits: edits}); err != nil {
+		t.Fatal(err)
+	}
 	if _, err := s.Remove(t.Context(), "garden", "policy.pdf", false); err != nil {
 		t.Fatal(err)
 	}
@@ -71,6 +94,15 @@ func TestGoneForGood(t *testing.T) {
 	}
 	if docs, err := s.store.BinnedBefore(t.Context(), time.Now().Add(time.Hour)); err != nil || len(docs) != 0 {
 		t.Errorf("records left: %+v, error %v", docs, err)
+	}
+	if left, err := s.store.Corrections(t.Context()); err != nil || len(left) != 0 {
+		t.Errorf("corrections left: %v, error %v", left, err)
+	}
+	for _, name := range []string{"", "-wal"} {
+		kept, err := os.ReadFile(filepath.Join(s.Data, store.Records+name))
+		if err == nil && bytes.Contains(kept, page[20:80]) {
+			t.Errorf("a page's text is still in %s%s", store.Records, name)
+		}
 	}
 	if _, err := s.Restore(t.Context(), "garden", "policy.pdf"); !errors.Is(err, ErrNotFound) {
 		t.Errorf("restored with %v", err)

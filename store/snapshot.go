@@ -45,6 +45,16 @@ func (s *Store) snapshotInto(ctx context.Context, dir string) error {
 	return nil
 }
 
+// Settle writes what is in SQLite's log into its file and empties the log, which would keep what
+// was removed until it is used again.
+func (s *Store) Settle(ctx context.Context) error {
+	var busy, frames, written int
+	if err := s.db.QueryRowContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)").Scan(&busy, &frames, &written); err != nil {
+		return fmt.Errorf("store: settle: %w", err)
+	}
+	return nil
+}
+
 // Sums returns the hashes of all originals that documents have.
 func (s *Store) Sums(ctx context.Context) ([]string, error) {
 	rows, err := s.db.QueryContext(ctx, "SELECT DISTINCT sha256 FROM documents ORDER BY sha256")
