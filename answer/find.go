@@ -30,6 +30,8 @@ type Answerer struct {
 	Found func(s *Search)
 	// Draft is handed what an outside model says, as it comes; nil for nobody.
 	Draft func(part string)
+	// Hurry is done when an outside model is no longer to be waited for; nil for never.
+	Hurry context.Context
 	// Only are the documents to look in, by their keys; nil for all.
 	Only func(key string) bool
 	// Lessons are what the collection has been taught; nil for nothing.

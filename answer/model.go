@@ -41,6 +41,9 @@ func (a *Answerer) write(ctx context.Context, t *attempt) {
 	}
 	ctx, cancel := context.WithTimeout(ctx, time.Duration(orElse(m.Seconds, modelSeconds)*float64(time.Second)))
 	defer cancel()
+	if a.Hurry != nil {
+		defer context.AfterFunc(a.Hurry, cancel)()
+	}
 	said, usage, err := m.Complete(ctx, traced.Messages, int(orElse(float64(m.Completion), completionTokens)), func(part string) {
 		if a.Draft != nil {
 			a.Draft(part)
@@ -68,7 +71,7 @@ func orElse(v, otherwise float64) float64 {
 // brief words a failure for readers.
 func brief(err error) string {
 	switch {
-	case errors.Is(err, context.DeadlineExceeded):
+	case errors.Is(err, context.DeadlineExceeded), errors.Is(err, context.Canceled):
 		return "it took too long"
 	case errors.Is(err, errUngrounded):
 		return err.Error()

@@ -220,3 +220,16 @@ func TestOnlySomeDocuments(t *testing.T) {
 		}
 	}
 }
+
+// TestHurry holds that an answer comes without the model once nobody may wait any longer.
+func TestHurry(t *testing.T) {
+	a, s := withModel(t, simulated.Slow)
+	s.Delay = time.Hour
+	hurry, now := context.WithCancel(t.Context())
+	a.Hurry = hurry
+	a.Found = func(*Search) { time.AfterFunc(time.Millisecond, now) }
+	out := ask(t, a, coldQuestion)
+	if out.State != Answered || !strings.Contains(out.Note, "too long") {
+		t.Errorf("it says %q, note %q", out.Text, out.Note)
+	}
+}

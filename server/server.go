@@ -97,6 +97,7 @@ func Serve(ctx context.Context, listener net.Listener, s *service.Service, opts 
 	}
 	stopped := make(chan error, 1)
 	stop := context.AfterFunc(ctx, func() {
+		s.Hurry()
 		grace, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 		defer cancel()
 		stopped <- srv.Shutdown(grace)

@@ -115,7 +115,7 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 		}
 	}
 	answerer := s.answerer(c)
-	answerer.Trace, answerer.Draft = ask.Trace, listener.Draft
+	answerer.Trace, answerer.Draft, answerer.Hurry = ask.Trace, listener.Draft, s.hurry
 	if listener.Found != nil {
 		answerer.Found = func(s *answer.Search) { listener.Found(foundOf(s)) }
 	}

@@ -65,6 +65,8 @@ type Service struct {
 	callers  *callers
 	auditor  *auditor
 	watching context.CancelFunc
+	hurry    context.Context // done when outside models are no longer waited for
+	hurryUp  context.CancelFunc
 
 	mostGlyphs int64 // of a document
 
@@ -129,6 +131,7 @@ func Open(ctx context.Context, opts Options) (*Service, error) {
 		Options: opts, store: st, pdf: pdfium.NewEngine(opts.PDF), events: newBroker(),
 		collections: map[string]*collection{}, files: map[string]*pdfium.File{}, mostGlyphs: mostGlyphs(opts.Memory),
 	}
+	s.hurry, s.hurryUp = context.WithCancel(context.Background())
 	s.recogniser = sync.OnceValues(func() (*ocr.Reader, error) { return ocr.Open(context.Background(), opts.Scripts) })
 	if err := errors.Join(s.openCallers(ctx), s.openCollections(ctx)); err != nil {
 		st.Close()
@@ -162,6 +165,7 @@ func codeCache(data string) string {
 
 // Close stops the intake at the next safe point and closes everything.
 func (s *Service) Close() error {
+	s.hurryUp()
 	s.watching()
 	s.intake.stop()
 	s.encoding.stop()
@@ -169,6 +173,9 @@ func (s *Service) Close() error {
 	s.events.close()
 	return errors.Join(s.pdf.Close(), s.store.Close())
 }
+
+// Hurry has questions under way answered without waiting for outside models any longer.
+func (s *Service) Hurry() { s.hurryUp() }
 
 // Check tells whether the service can do its work: read, and write.
 func (s *Service) Check(ctx context.Context) error {
