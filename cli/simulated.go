@@ -23,7 +23,7 @@ func (p *program) simulatedCommand() *cobra.Command {
 needs no model. It can behave well (good) or badly: add a statement that nothing
 bears out (invents), cite what was not given (wrong), end in the middle (breaks),
 follow instructions found in a document (obeys), be slow, busy or down.`,
-		Example: "  jardinet simulated-model --mode invents\n  jardinet collection reindex manuals --embed-url http://127.0.0.1:7490/v1 --embed-model simulated",
+		Example: "  jardinet simulated-model --mode invents\n  jardinet serve --model-host 127.0.0.1:7490\n  jardinet collection reindex manuals --embed-url http://127.0.0.1:7490/v1 --embed-model simulated",
 		Args:    cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			s, err := simulated.New(simulated.Mode(mode))
