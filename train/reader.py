@@ -95,15 +95,10 @@ def cloze_groups(passages, packer, r):
             yield g
 
 
-# What share of a group's questions is taken each time round; of the others all. Real manuals are
-# the hardest and have the fewest.
-SHARE = {"demo": 0.1, "made": 0.6}
-
-
 def real_groups(train, packer, r):
-    """Questions again and again, of some groups a part at a time."""
+    """Questions again and again; of the demo, which has the most, a part at a time."""
     while True:
-        some = [e for e in train if r.random() < SHARE.get(e["group"], 1)]
+        some = [e for e in train if e["group"] != "demo" or r.random() < 0.3]
         r.shuffle(some)
         for e in some:
             g = examples.group(e, packer, r)
