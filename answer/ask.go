@@ -67,11 +67,15 @@ func (a *Answerer) one(ctx context.Context, question string, after []string) (*A
 			return nil, err
 		}
 		joined.out.Timing.add(chosen.out.Timing)
-		repeats, err := a.repeats(ctx, joined, after[len(after)-1])
-		if err != nil {
-			return nil, err
+		better := joined.out.Confidence >= chosen.out.Confidence
+		if better && chosen.out.State != NotFound { // else the third search would change nothing
+			repeats, err := a.repeats(ctx, joined, after[len(after)-1])
+			if err != nil {
+				return nil, err
+			}
+			better = !repeats
 		}
-		if joined.out.Confidence >= chosen.out.Confidence && !(repeats && chosen.out.State != NotFound) {
+		if better {
 			chosen = joined
 		}
 	}
