@@ -1,9 +1,7 @@
 package client
 
 import (
-	"bytes"
 	"context"
-	"encoding/json"
 	"io"
 	"net/http"
 	"net/url"
@@ -92,12 +90,4 @@ func (c *Client) ExportAudit(ctx context.Context, which url.Values, w io.Writer)
 func (c *Client) VerifyAudit(ctx context.Context) (*api.AuditState, error) {
 	out := new(api.AuditState)
 	return out, c.do(ctx, http.MethodPost, "/audit/verify", "", nil, out)
-}
-
-func (c *Client) send(ctx context.Context, method, path string, in, into any) error {
-	data, err := json.Marshal(in)
-	if err != nil {
-		return err
-	}
-	return c.do(ctx, method, path, "application/json", bytes.NewReader(data), into)
 }

@@ -96,6 +96,15 @@ func (c *Client) post(ctx context.Context, path string, in, into any) error {
 	return c.send(ctx, http.MethodPost, path, in, into)
 }
 
+// send sends a value as JSON.
+func (c *Client) send(ctx context.Context, method, path string, in, into any) error {
+	data, err := json.Marshal(in)
+	if err != nil {
+		return err
+	}
+	return c.do(ctx, method, path, "application/json", bytes.NewReader(data), into)
+}
+
 func (c *Client) do(ctx context.Context, method, path, kind string, body io.Reader, into any) error {
 	resp, err := c.call(ctx, method, path, kind, body)
 	if err != nil {
@@ -236,12 +245,8 @@ func (c *Client) Purge(ctx context.Context, collection, name string) error {
 
 // SetTags gives a document these tags and no others.
 func (c *Client) SetTags(ctx context.Context, collection, document string, tags []string) (*api.Document, error) {
-	data, err := json.Marshal(map[string]any{"tags": tags})
-	if err != nil {
-		return nil, err
-	}
 	out := new(api.Document)
-	return out, c.do(ctx, http.MethodPut, in(collection, "documents", document, "tags"), "application/json", bytes.NewReader(data), out)
+	return out, c.send(ctx, http.MethodPut, in(collection, "documents", document, "tags"), map[string]any{"tags": tags}, out)
 }
 
 // Page returns what was read from a page.
@@ -263,12 +268,8 @@ func (c *Client) Picture(ctx context.Context, collection, document string, numbe
 
 // Correct replaces what was corrected on a page.
 func (c *Client) Correct(ctx context.Context, collection, document string, number int, corrections *layout.Corrections) error {
-	data, err := json.Marshal(corrections)
-	if err != nil {
-		return err
-	}
 	path := in(collection, "documents", document, "pages", strconv.Itoa(number), "corrections")
-	return c.do(ctx, http.MethodPut, path, "application/json", bytes.NewReader(data), nil)
+	return c.send(ctx, http.MethodPut, path, corrections, nil)
 }
 
 // Corrections returns what was corrected on a page.
@@ -343,12 +344,8 @@ func (c *Client) Glossary(ctx context.Context, collection string) (*api.Glossary
 
 // SetGlossary replaces the entries of a collection's glossary.
 func (c *Client) SetGlossary(ctx context.Context, collection string, entries []rank.Entry) (*api.Glossary, error) {
-	data, err := json.Marshal(map[string]any{"entries": entries})
-	if err != nil {
-		return nil, err
-	}
 	out := new(api.Glossary)
-	return out, c.do(ctx, http.MethodPut, in(collection, "glossary"), "application/json", bytes.NewReader(data), out)
+	return out, c.send(ctx, http.MethodPut, in(collection, "glossary"), map[string]any{"entries": entries}, out)
 }
 
 // Lessons returns what a collection has been taught.
@@ -463,11 +460,7 @@ func (c *Client) Style(ctx context.Context, collection string) (*answer.Style, e
 
 // SetStyle replaces it.
 func (c *Client) SetStyle(ctx context.Context, collection string, style *answer.Style) error {
-	data, err := json.Marshal(style)
-	if err != nil {
-		return err
-	}
-	return c.do(ctx, http.MethodPut, in(collection, "style"), "application/json", bytes.NewReader(data), nil)
+	return c.send(ctx, http.MethodPut, in(collection, "style"), style, nil)
 }
 
 // Measure runs a question set, named so that its format is known.
