@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -24,7 +25,7 @@ const (
 // compose fills in the answer from what was found, the best first.
 func (a *Answerer) compose(out *Answer, s *Search, found []finding) {
 	c := calibrated()
-	from := orElse(a.Style.Certain, c.From)
+	from := cmp.Or(a.Style.Certain, c.From)
 	found = slices.DeleteFunc(slices.Clone(found), func(f finding) bool {
 		candidate := &s.Candidates[f.candidate]
 		return a.Style.omits(sentence(candidate.Passage, f.best), candidate.Passage.Section)

@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -20,7 +21,6 @@ const (
 	completionTokens  = 400
 	instructionTokens = 150 // and the question
 	modelSeconds      = 20
-	lettersAToken     = 4 // about
 )
 
 const instructions = `You answer questions from passages of an organisation's documents.
@@ -39,12 +39,12 @@ func (a *Answerer) write(ctx context.Context, t *attempt) {
 	if out.Trace != nil {
 		out.Trace.Model = traced
 	}
-	ctx, cancel := context.WithTimeout(ctx, time.Duration(orElse(m.Seconds, modelSeconds)*float64(time.Second)))
+	ctx, cancel := context.WithTimeout(ctx, time.Duration(cmp.Or(m.Seconds, modelSeconds)*float64(time.Second)))
 	defer cancel()
 	if a.Hurry != nil {
 		defer context.AfterFunc(a.Hurry, cancel)()
 	}
-	said, usage, err := m.Complete(ctx, traced.Messages, int(orElse(float64(m.Completion), completionTokens)), func(part string) {
+	said, usage, err := m.Complete(ctx, traced.Messages, cmp.Or(m.Completion, completionTokens), func(part string) {
 		if a.Draft != nil {
 			a.Draft(part)
 		}
@@ -59,13 +59,6 @@ func (a *Answerer) write(ctx context.Context, t *attempt) {
 		traced.Error = err.Error()
 		out.Note = "The outside model did not help (" + brief(err) + "); this answer was made without it."
 	}
-}
-
-func orElse(v, otherwise float64) float64 {
-	if v == 0 {
-		return otherwise
-	}
-	return v
 }
 
 // brief words a failure for readers.
@@ -84,7 +77,7 @@ func brief(err error) string {
 // forModel returns the evidence that the model is given, within its budget: what is said
 // without it, then the runs of sentences of the next passages.
 func (a *Answerer) forModel(t *attempt) []Citation {
-	letters := int(orElse(float64(a.Style.Model.Prompt), promptTokens)) * lettersAToken
+	letters := cmp.Or(a.Style.Model.Prompt, promptTokens) * modelapi.BytesAToken
 	given := slices.Clone(t.out.Citations)
 	for _, c := range given {
 		letters -= len(c.Quote)

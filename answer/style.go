@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"strings"
@@ -39,13 +40,7 @@ func (m *Model) Cost(u modelapi.Usage) float64 {
 
 // Most returns what one answer of the model may use.
 func (m *Model) Most() modelapi.Usage {
-	most := modelapi.Usage{Prompt: m.Prompt, Completion: m.Completion}
-	if most.Prompt == 0 {
-		most.Prompt = promptTokens
-	}
-	if most.Completion == 0 {
-		most.Completion = completionTokens
-	}
+	most := modelapi.Usage{Prompt: cmp.Or(m.Prompt, promptTokens), Completion: cmp.Or(m.Completion, completionTokens)}
 	most.Prompt += instructionTokens
 	return most
 }

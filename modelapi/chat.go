@@ -71,19 +71,19 @@ func (s *Server) Complete(ctx context.Context, messages []Message, most int, par
 	return text.String(), told, nil
 }
 
-// bytesAToken is how long a token is, about, in European languages.
-const bytesAToken = 4
+// BytesAToken is how long a token is, about, in European languages.
+const BytesAToken = 4
 
 // orEstimate fills in what the server did not say, or cannot be.
 func (u Usage) orEstimate(messages []Message, answered int) Usage {
 	if u.Prompt <= 0 {
 		u.Prompt = 0
 		for _, m := range messages {
-			u.Prompt += len(m.Content)/bytesAToken + 1
+			u.Prompt += len(m.Content)/BytesAToken + 1
 		}
 	}
 	if u.Completion <= 0 {
-		u.Completion = (answered + bytesAToken - 1) / bytesAToken
+		u.Completion = (answered + BytesAToken - 1) / BytesAToken
 	}
 	return u
 }
