@@ -303,3 +303,9 @@ export function useEdits(collection: string) {
   const right = useCollection(collection)?.right
   return right !== undefined && right !== "reader"
 }
+
+// useOwns tells whether the caller may do everything in a collection.
+export function useOwns(collection: string) {
+  const right = useCollection(collection)?.right
+  return right === "owner" || right === "administrator"
+}

@@ -1,7 +1,7 @@
 import { Undo2 } from "lucide-react"
 
 import type { Schemas } from "../api/client"
-import { useBin, useCollection, usePurgeDocument, useRestoreDocument } from "../api/queries"
+import { useBin, useOwns, usePurgeDocument, useRestoreDocument } from "../api/queries"
 import { Confirm } from "../parts/confirm"
 import { Failure } from "../parts/notice"
 import { plural } from "../parts/place"
@@ -26,7 +26,7 @@ export function Bin({ collection }: { collection: string }) {
 function Row({ removed: r, collection }: { removed: Schemas["Removal"]; collection: string }) {
   const restore = useRestoreDocument(collection)
   const purge = usePurgeDocument(collection)
-  const right = useCollection(collection)?.right
+  const owns = useOwns(collection)
   const error = restore.error ?? purge.error
   return (
     <li className="py-2.5">
@@ -39,7 +39,7 @@ function Row({ removed: r, collection }: { removed: Schemas["Removal"]; collecti
           <Undo2 aria-hidden className="size-4" />
           Put back
         </button>
-        {(right === "owner" || right === "administrator") && (
+        {owns && (
           <Confirm
             trigger={<button type="button" className="text-sm text-brick underline">Remove for good</button>}
             title={`Remove ${r.name} for good?`}

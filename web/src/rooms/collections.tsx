@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router"
 
 import { useSession } from "../api/access"
 import type { Collection } from "../api/client"
-import { useCollections, useCreateCollection, useRemoveCollection } from "../api/queries"
+import { useCollections, useCreateCollection, useOwns, useRemoveCollection } from "../api/queries"
 import { Button } from "../parts/button"
 import { Confirm } from "../parts/confirm"
 import { Empty, Failure, Waiting } from "../parts/notice"
@@ -36,7 +36,7 @@ export function Collections() {
 
 function Entry({ collection }: { collection: Collection }) {
   const remove = useRemoveCollection()
-  const owns = collection.right === "owner" || collection.right === "administrator"
+  const owns = useOwns(collection.name)
   const { ready = 0, failed = 0, queued = 0, reading = 0, indexing = 0 } = collection.documents
   const under = queued + reading + indexing
   return (

@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react"
 import { useParams } from "react-router"
 
 import type { Schemas } from "../api/client"
-import { useCollection, useGlossary, useSetGlossary, useSetStyle, useStyle } from "../api/queries"
+import { useGlossary, useOwns, useSetGlossary, useSetStyle, useStyle } from "../api/queries"
 import { Button } from "../parts/button"
 import { field } from "../parts/field"
 import { Empty, Failure, Waiting } from "../parts/notice"
@@ -17,8 +17,7 @@ type Entry = Schemas["GlossaryEntry"]
 // Settings is where a collection is taught its own language and manner.
 export function Settings() {
   const { collection = "" } = useParams()
-  const right = useCollection(collection)?.right
-  const owns = right === "owner" || right === "administrator"
+  const owns = useOwns(collection)
   return (
     <div className="grid gap-12 lg:grid-cols-[minmax(0,3fr)_minmax(0,2fr)]">
       <div className="space-y-12">
