@@ -11,7 +11,7 @@ import (
 )
 
 func (s *Server) conversations(c *echo.Context) error {
-	all, err := s.service.Conversations(c.Request().Context(), param(c, "collection"))
+	all, err := s.service.Conversations(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -21,7 +21,7 @@ func (s *Server) conversations(c *echo.Context) error {
 // conversation sends a kept conversation, as Markdown or a question set if that
 // is wanted.
 func (s *Server) conversation(c *echo.Context) error {
-	out, err := s.service.Conversation(c.Request().Context(), param(c, "collection"), param(c, "conversation"))
+	out, err := s.service.Conversation(c.Request().Context(), c.Param("collection"), c.Param("conversation"))
 	if err != nil {
 		return err
 	}
@@ -29,7 +29,7 @@ func (s *Server) conversation(c *echo.Context) error {
 	case "", "json":
 		return c.JSON(http.StatusOK, out)
 	case "markdown":
-		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(param(c, "collection"))))
+		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(c.Param("collection"))))
 	case "questions":
 		var lines bytes.Buffer
 		for _, q := range out.Questions() {
@@ -44,14 +44,14 @@ func (s *Server) conversation(c *echo.Context) error {
 }
 
 func (s *Server) removeConversation(c *echo.Context) error {
-	if err := s.service.RemoveConversation(c.Request().Context(), param(c, "collection"), param(c, "conversation")); err != nil {
+	if err := s.service.RemoveConversation(c.Request().Context(), c.Param("collection"), c.Param("conversation")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
 func (s *Server) style(c *echo.Context) error {
-	out, err := s.service.Style(c.Request().Context(), param(c, "collection"))
+	out, err := s.service.Style(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -63,7 +63,7 @@ func (s *Server) setStyle(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	if err := s.service.SetStyle(c.Request().Context(), param(c, "collection"), &in); err != nil {
+	if err := s.service.SetStyle(c.Request().Context(), c.Param("collection"), &in); err != nil {
 		return err
 	}
 	return s.style(c)

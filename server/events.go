@@ -18,7 +18,7 @@ const heartbeat = 15 * time.Second
 // events: first one `document` for each document, then `listed`, then a
 // `document` for each change and a `removed` for each that is gone.
 func (s *Server) events(c *echo.Context) error {
-	ctx, name := c.Request().Context(), param(c, "collection")
+	ctx, name := c.Request().Context(), c.Param("collection")
 	changes, cancel := s.service.Listen()
 	defer cancel()
 	docs, err := s.service.Documents(ctx, name)

@@ -14,7 +14,7 @@ const kindCSV = "text/csv"
 
 // glossary sends a collection's glossary, as CSV if that is wanted.
 func (s *Server) glossary(c *echo.Context) error {
-	g, err := s.service.Glossary(c.Request().Context(), param(c, "collection"))
+	g, err := s.service.Glossary(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -42,7 +42,7 @@ func (s *Server) setGlossary(c *echo.Context) error {
 	} else if err := body(c, &in); err != nil {
 		return err
 	}
-	g, err := s.service.SetGlossary(c.Request().Context(), param(c, "collection"), in.Entries)
+	g, err := s.service.SetGlossary(c.Request().Context(), c.Param("collection"), in.Entries)
 	if err != nil {
 		return err
 	}

@@ -55,9 +55,6 @@ func bodyWithin(c *echo.Context, limit int64, into any) error {
 	return nil
 }
 
-// param returns a part of the path. The router has decoded it, once.
-func param(c *echo.Context, name string) string { return c.Param(name) }
-
 func number(name, value string, fallback int) (int, error) {
 	if value == "" {
 		return fallback, nil
@@ -94,7 +91,7 @@ func (s *Server) createCollection(c *echo.Context) error {
 }
 
 func (s *Server) collection(c *echo.Context) error {
-	out, err := s.service.Collection(c.Request().Context(), param(c, "collection"))
+	out, err := s.service.Collection(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -102,14 +99,14 @@ func (s *Server) collection(c *echo.Context) error {
 }
 
 func (s *Server) removeCollection(c *echo.Context) error {
-	if err := s.service.RemoveCollection(c.Request().Context(), param(c, "collection")); err != nil {
+	if err := s.service.RemoveCollection(c.Request().Context(), c.Param("collection")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
 func (s *Server) documents(c *echo.Context) error {
-	all, err := s.service.Documents(c.Request().Context(), param(c, "collection"))
+	all, err := s.service.Documents(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -119,7 +116,7 @@ func (s *Server) documents(c *echo.Context) error {
 // addDocuments takes the files of a multipart form, one after another as they
 // arrive, so that none has to fit into memory.
 func (s *Server) addDocuments(c *echo.Context) error {
-	ctx, name := c.Request().Context(), param(c, "collection")
+	ctx, name := c.Request().Context(), c.Param("collection")
 	if _, err := s.service.Collection(ctx, name); err != nil {
 		return err
 	}
@@ -184,7 +181,7 @@ func (s *Server) setTags(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	out, err := s.service.SetTags(c.Request().Context(), param(c, "collection"), param(c, "document"), in.Tags)
+	out, err := s.service.SetTags(c.Request().Context(), c.Param("collection"), c.Param("document"), in.Tags)
 	if err != nil {
 		return err
 	}
@@ -192,7 +189,7 @@ func (s *Server) setTags(c *echo.Context) error {
 }
 
 func (s *Server) document(c *echo.Context) error {
-	out, err := s.service.Document(c.Request().Context(), param(c, "collection"), param(c, "document"))
+	out, err := s.service.Document(c.Request().Context(), c.Param("collection"), c.Param("document"))
 	if err != nil {
 		return err
 	}
@@ -200,7 +197,7 @@ func (s *Server) document(c *echo.Context) error {
 }
 
 func (s *Server) removeDocument(c *echo.Context) error {
-	out, err := s.service.Remove(c.Request().Context(), param(c, "collection"), param(c, "document"), c.QueryParam("conversations") == "true")
+	out, err := s.service.Remove(c.Request().Context(), c.Param("collection"), c.Param("document"), c.QueryParam("conversations") == "true")
 	if err != nil {
 		return err
 	}
@@ -208,7 +205,7 @@ func (s *Server) removeDocument(c *echo.Context) error {
 }
 
 func (s *Server) versions(c *echo.Context) error {
-	all, err := s.service.Versions(c.Request().Context(), param(c, "collection"), param(c, "document"))
+	all, err := s.service.Versions(c.Request().Context(), c.Param("collection"), c.Param("document"))
 	if err != nil {
 		return err
 	}
@@ -216,7 +213,7 @@ func (s *Server) versions(c *echo.Context) error {
 }
 
 func (s *Server) bin(c *echo.Context) error {
-	all, err := s.service.Bin(c.Request().Context(), param(c, "collection"))
+	all, err := s.service.Bin(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -224,7 +221,7 @@ func (s *Server) bin(c *echo.Context) error {
 }
 
 func (s *Server) restore(c *echo.Context) error {
-	out, err := s.service.Restore(c.Request().Context(), param(c, "collection"), param(c, "document"))
+	out, err := s.service.Restore(c.Request().Context(), c.Param("collection"), c.Param("document"))
 	if err != nil {
 		return err
 	}
@@ -232,7 +229,7 @@ func (s *Server) restore(c *echo.Context) error {
 }
 
 func (s *Server) purge(c *echo.Context) error {
-	if err := s.service.Purge(c.Request().Context(), param(c, "collection"), param(c, "document")); err != nil {
+	if err := s.service.Purge(c.Request().Context(), c.Param("collection"), c.Param("document")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -240,7 +237,7 @@ func (s *Server) purge(c *echo.Context) error {
 
 // file sends the original. It is never shown as anything but a PDF.
 func (s *Server) file(c *echo.Context) error {
-	path, name, err := s.service.FilePath(c.Request().Context(), param(c, "collection"), param(c, "document"))
+	path, name, err := s.service.FilePath(c.Request().Context(), c.Param("collection"), c.Param("document"))
 	if err != nil {
 		return err
 	}
@@ -265,7 +262,7 @@ func (s *Server) page(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	out, err := s.service.Page(c.Request().Context(), param(c, "collection"), param(c, "document"), n)
+	out, err := s.service.Page(c.Request().Context(), c.Param("collection"), c.Param("document"), n)
 	if err != nil {
 		return err
 	}
@@ -281,16 +278,16 @@ func (s *Server) picture(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	png, err := s.service.Picture(c.Request().Context(), param(c, "collection"), param(c, "document"), n, float64(dpi))
+	png, err := s.service.Picture(c.Request().Context(), c.Param("collection"), c.Param("document"), n, float64(dpi))
 	if err == nil && c.QueryParam("outlines") == "true" {
-		png, err = s.service.Outlined(c.Request().Context(), param(c, "collection"), param(c, "document"), n, png)
+		png, err = s.service.Outlined(c.Request().Context(), c.Param("collection"), c.Param("document"), n, png)
 	}
 	if err != nil {
 		return err
 	}
 	// A name may stand for another version tomorrow; an id is of one version.
 	cache := "private, no-cache"
-	if d, err := s.service.Document(c.Request().Context(), param(c, "collection"), param(c, "document")); err == nil && d.ID == param(c, "document") && c.QueryParam("outlines") == "" {
+	if d, err := s.service.Document(c.Request().Context(), c.Param("collection"), c.Param("document")); err == nil && d.ID == c.Param("document") && c.QueryParam("outlines") == "" {
 		cache = "private, max-age=31536000, immutable"
 	}
 	c.Response().Header().Set("Cache-Control", cache)
@@ -305,13 +302,13 @@ func (s *Server) find(c *echo.Context) error {
 	ctx, query := c.Request().Context(), c.QueryParam("query")
 	scope := api.Scope{Documents: c.QueryParams()["document"], Tags: c.QueryParams()["tag"], Language: c.QueryParam("language"), Since: c.QueryParam("since")}
 	if c.QueryParam("explain") == "true" {
-		found, understood, err := s.service.Explain(ctx, param(c, "collection"), query, top, scope)
+		found, understood, err := s.service.Explain(ctx, c.Param("collection"), query, top, scope)
 		if err != nil {
 			return err
 		}
 		return c.JSON(http.StatusOK, map[string]any{"query": query, "passages": found, "understood": understood})
 	}
-	found, err := s.service.Find(ctx, param(c, "collection"), query, top, scope)
+	found, err := s.service.Find(ctx, c.Param("collection"), query, top, scope)
 	if err != nil {
 		return err
 	}
@@ -325,7 +322,7 @@ func (s *Server) ask(c *echo.Context) error {
 		return err
 	}
 	c.Set(askedQuestion, in.Question)
-	ctx, name := c.Request().Context(), param(c, "collection")
+	ctx, name := c.Request().Context(), c.Param("collection")
 	if strings.Contains(c.Request().Header.Get("Accept"), "text/event-stream") {
 		return s.askStreaming(c, name, in)
 	}
@@ -373,7 +370,7 @@ func (s *Server) measure(c *echo.Context) error {
 	if err != nil {
 		return echo.NewHTTPError(http.StatusUnprocessableEntity, err.Error())
 	}
-	out, err := s.service.Measure(c.Request().Context(), param(c, "collection"), set)
+	out, err := s.service.Measure(c.Request().Context(), c.Param("collection"), set)
 	if err != nil {
 		return err
 	}
@@ -381,7 +378,7 @@ func (s *Server) measure(c *echo.Context) error {
 }
 
 func (s *Server) measurements(c *echo.Context) error {
-	all, err := s.service.Measurements(c.Request().Context(), param(c, "collection"))
+	all, err := s.service.Measurements(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -389,7 +386,7 @@ func (s *Server) measurements(c *echo.Context) error {
 }
 
 func (s *Server) measurement(c *echo.Context) error {
-	data, err := s.service.Measurement(c.Request().Context(), param(c, "measurement"))
+	data, err := s.service.Measurement(c.Request().Context(), c.Param("measurement"))
 	if err != nil {
 		return err
 	}

@@ -7,7 +7,7 @@ import (
 // checkIndex reads a collection's index through and streams how far it is, then
 // what is wrong with it.
 func (s *Server) checkIndex(c *echo.Context) error {
-	ctx, name := c.Request().Context(), param(c, "collection")
+	ctx, name := c.Request().Context(), c.Param("collection")
 	if _, err := s.service.Collection(ctx, name); err != nil {
 		return err
 	}
@@ -21,7 +21,7 @@ func (s *Server) checkIndex(c *echo.Context) error {
 
 // rebuildIndex makes a collection's index anew and streams how far it is.
 func (s *Server) rebuildIndex(c *echo.Context) error {
-	ctx, name := c.Request().Context(), param(c, "collection")
+	ctx, name := c.Request().Context(), c.Param("collection")
 	if _, err := s.service.Collection(ctx, name); err != nil {
 		return err
 	}

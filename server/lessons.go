@@ -10,7 +10,7 @@ import (
 
 // lessons sends what a collection has been taught.
 func (s *Server) lessons(c *echo.Context) error {
-	all, err := s.service.Lessons(c.Request().Context(), param(c, "collection"))
+	all, err := s.service.Lessons(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -25,7 +25,7 @@ func (s *Server) teach(c *echo.Context) error {
 	if err := bodyWithin(c, maxSet, &in); err != nil { // a whole question set may be taught at once
 		return err
 	}
-	all, err := s.service.Teach(c.Request().Context(), param(c, "collection"), in.Lessons)
+	all, err := s.service.Teach(c.Request().Context(), c.Param("collection"), in.Lessons)
 	if err != nil {
 		return err
 	}
@@ -34,7 +34,7 @@ func (s *Server) teach(c *echo.Context) error {
 
 // forget removes a lesson.
 func (s *Server) forget(c *echo.Context) error {
-	if err := s.service.Forget(c.Request().Context(), param(c, "collection"), param(c, "lesson")); err != nil {
+	if err := s.service.Forget(c.Request().Context(), c.Param("collection"), c.Param("lesson")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)

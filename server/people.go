@@ -99,7 +99,7 @@ func (s *Server) changePerson(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	out, err := s.service.ChangePerson(c.Request().Context(), param(c, "person"), &in)
+	out, err := s.service.ChangePerson(c.Request().Context(), c.Param("person"), &in)
 	if err != nil {
 		return err
 	}
@@ -107,7 +107,7 @@ func (s *Server) changePerson(c *echo.Context) error {
 }
 
 func (s *Server) removePerson(c *echo.Context) error {
-	if err := s.service.RemovePerson(c.Request().Context(), param(c, "person")); err != nil {
+	if err := s.service.RemovePerson(c.Request().Context(), c.Param("person")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -136,14 +136,14 @@ func (s *Server) createKey(c *echo.Context) error {
 }
 
 func (s *Server) revokeKey(c *echo.Context) error {
-	if err := s.service.RevokeKey(c.Request().Context(), param(c, "key")); err != nil {
+	if err := s.service.RevokeKey(c.Request().Context(), c.Param("key")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
 func (s *Server) rights(c *echo.Context) error {
-	all, err := s.service.Rights(c.Request().Context(), param(c, "collection"))
+	all, err := s.service.Rights(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -158,7 +158,7 @@ func (s *Server) setRight(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	if err := s.service.SetRight(c.Request().Context(), param(c, "collection"), param(c, "holder"), in.Right); err != nil {
+	if err := s.service.SetRight(c.Request().Context(), c.Param("collection"), c.Param("holder"), in.Right); err != nil {
 		return err
 	}
 	return s.rights(c)
@@ -169,7 +169,7 @@ func (s *Server) setSharing(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	if err := s.service.SetSharing(c.Request().Context(), param(c, "collection"), in); err != nil {
+	if err := s.service.SetSharing(c.Request().Context(), c.Param("collection"), in); err != nil {
 		return err
 	}
 	return s.collection(c)

@@ -21,7 +21,7 @@ func (s *Server) reindex(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	if err := s.service.Reindex(c.Request().Context(), param(c, "collection"), in.Recipe); err != nil {
+	if err := s.service.Reindex(c.Request().Context(), c.Param("collection"), in.Recipe); err != nil {
 		return err
 	}
 	return s.collection(c)
@@ -33,7 +33,7 @@ func (s *Server) corrections(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	out, err := s.service.Corrections(c.Request().Context(), param(c, "collection"), param(c, "document"), n)
+	out, err := s.service.Corrections(c.Request().Context(), c.Param("collection"), c.Param("document"), n)
 	if err != nil {
 		return err
 	}
@@ -51,7 +51,7 @@ func (s *Server) correct(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	page, err := s.service.Correct(c.Request().Context(), param(c, "collection"), param(c, "document"), n, &in)
+	page, err := s.service.Correct(c.Request().Context(), c.Param("collection"), c.Param("document"), n, &in)
 	if err != nil {
 		return err
 	}
@@ -62,7 +62,7 @@ func (s *Server) correct(c *echo.Context) error {
 }
 
 func (s *Server) readAgain(c *echo.Context) error {
-	if err := s.service.ReadAgain(c.Request().Context(), param(c, "collection"), param(c, "document")); err != nil {
+	if err := s.service.ReadAgain(c.Request().Context(), c.Param("collection"), c.Param("document")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusAccepted)
@@ -74,7 +74,7 @@ func (s *Server) findings(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	pages, of, err := s.service.WorstPages(c.Request().Context(), param(c, "collection"), c.QueryParam("document"), top)
+	pages, of, err := s.service.WorstPages(c.Request().Context(), c.Param("collection"), c.QueryParam("document"), top)
 	if err != nil {
 		return err
 	}
@@ -87,12 +87,12 @@ func (s *Server) export(c *echo.Context) error {
 	if format == "" {
 		format = "markdown"
 	}
-	data, err := s.service.Export(c.Request().Context(), param(c, "collection"), param(c, "document"), format)
+	data, err := s.service.Export(c.Request().Context(), c.Param("collection"), c.Param("document"), format)
 	if err != nil {
 		return err
 	}
 	kind, suffix := service.ExportFormats[format].MediaType, service.ExportFormats[format].Suffix
-	name := strings.TrimSuffix(filepath.Base(param(c, "document")), ".pdf") + suffix
+	name := strings.TrimSuffix(filepath.Base(c.Param("document")), ".pdf") + suffix
 	c.Response().Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	return c.Blob(http.StatusOK, kind, data)
 }
