@@ -98,7 +98,8 @@ func (s *Service) callerWithKey(ctx context.Context, key string) (*access.Caller
 	if !p.Expires.IsZero() && time.Now().After(p.Expires) {
 		return nil, fmt.Errorf("the key %s expired on %s; ask an administrator for a new one: %w", p.Name, p.Expires.Format(time.DateOnly), access.ErrUnknown)
 	}
-	return caller(p), s.noteUse(ctx, p, nil)
+	s.noteUse(ctx, p, nil)
+	return caller(p), nil
 }
 
 func (s *Service) callerInSession(ctx context.Context, session string) (*access.Caller, error) {
@@ -110,7 +111,8 @@ func (s *Service) callerInSession(ctx context.Context, session string) (*access.
 	if err != nil {
 		return nil, err
 	}
-	return caller(p), s.noteUse(ctx, p, hash)
+	s.noteUse(ctx, p, hash)
+	return caller(p), nil
 }
 
 func caller(p *store.Principal) *access.Caller {
@@ -122,7 +124,7 @@ func caller(p *store.Principal) *access.Caller {
 }
 
 // noteUse records that a principal is here, once a minute at most.
-func (s *Service) noteUse(ctx context.Context, p *store.Principal, session []byte) error {
+func (s *Service) noteUse(ctx context.Context, p *store.Principal, session []byte) {
 	name := p.ID + string(session)
 	s.callers.mu.Lock()
 	fresh := time.Since(s.callers.used[name]) < useNoted
@@ -131,12 +133,11 @@ func (s *Service) noteUse(ctx context.Context, p *store.Principal, session []byt
 	}
 	s.callers.mu.Unlock()
 	if fresh {
-		return nil
+		return
 	}
 	if err := s.store.Use(ctx, p.ID, session, time.Now().Add(-sessionLasts), time.Now().Add(-sessionIdle)); err != nil {
 		s.Log.Warn("the use of a key or session could not be noted", "error", err) // which is no reason to refuse
 	}
-	return nil
 }
 
 // Vain attempts to sign in under a name, or from an address, after which one has to wait,

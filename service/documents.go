@@ -128,17 +128,7 @@ func (s *Service) Documents(ctx context.Context, collection string) ([]Document,
 	if err != nil {
 		return nil, err
 	}
-	docs, err := s.store.Documents(ctx, c.ID)
-	if err != nil {
-		return nil, err
-	}
-	out := []Document{}
-	for i := range docs {
-		if docs[i].State != store.Replaced && docs[i].State != store.Removed {
-			out = append(out, s.describe(&docs[i]))
-		}
-	}
-	return out, nil
+	return s.those(ctx, c, (*store.Document).Current)
 }
 
 // Versions returns all versions of a document, the newest first.
@@ -147,17 +137,23 @@ func (s *Service) Versions(ctx context.Context, collection, name string) ([]Docu
 	if err != nil {
 		return nil, err
 	}
+	out, err := s.those(ctx, c, func(v *store.Document) bool { return v.Name == d.Name && v.State != store.Removed })
+	slices.Reverse(out)
+	return out, err
+}
+
+// those describes the documents of a collection that are wanted, in the store's order.
+func (s *Service) those(ctx context.Context, c *collection, wanted func(*store.Document) bool) ([]Document, error) {
 	docs, err := s.store.Documents(ctx, c.ID)
 	if err != nil {
 		return nil, err
 	}
 	out := []Document{}
 	for i := range docs {
-		if docs[i].Name == d.Name && docs[i].State != store.Removed {
+		if wanted(&docs[i]) {
 			out = append(out, s.describe(&docs[i]))
 		}
 	}
-	slices.Reverse(out)
 	return out, nil
 }
 

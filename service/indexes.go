@@ -38,7 +38,7 @@ func (s *Service) CheckIndex(ctx context.Context, collection string, progress fu
 	}
 	for _, key := range x.Keys() {
 		if ready, known := wanted[key]; !known || !ready && !slices.ContainsFunc(docs, func(d store.Document) bool {
-			return d.ID == key && d.State != store.Replaced && d.State != store.Removed
+			return d.ID == key && d.Current()
 		}) {
 			problems = append(problems, "document "+key+" is in the index and not ready; rebuild the index")
 		}

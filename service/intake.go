@@ -109,7 +109,7 @@ func (s *Service) reconcile(ctx context.Context) error {
 		wanted := map[string]bool{}
 		for _, d := range docs {
 			// One that is on its way may be in already: it is read again, or will be marked ready.
-			wanted[d.ID] = d.State != store.Failed && d.State != store.Replaced && d.State != store.Removed
+			wanted[d.ID] = d.State != store.Failed && d.Current()
 			if d.State == store.Ready && !c.index.Load().Has(d.ID) {
 				entry, err := s.fromPages(ctx, c, d)
 				if errors.Is(err, errDamaged) {
@@ -141,10 +141,7 @@ var errDamaged = store.ErrDamaged
 // kept waiting.
 func (s *Service) setAside(ctx context.Context, d store.Document, damage error) error {
 	s.Log.Warn("a document is read again, since what was kept of it is damaged", "document", d.Name, "id", d.ID, "damage", damage)
-	if err := s.store.SetState(ctx, d.ID, store.Queued, ""); err != nil {
-		return err
-	}
-	return nil
+	return s.store.SetState(ctx, d.ID, store.Queued, "")
 }
 
 // fromPages makes a document's index entry from its kept pages.

@@ -254,6 +254,12 @@ func (s *Service) named(name string) (*collection, error) {
 	return nil, NoCollection(name)
 }
 
+// NoCollection says that there is no collection of a name, in the same words whether it does
+// not exist or is not for the caller.
+func NoCollection(name string) error {
+	return fmt.Errorf("collection %q: %w", name, ErrNotFound)
+}
+
 // Limits of what may be kept.
 const (
 	mostCollections = 1000

@@ -32,9 +32,3 @@ func (c *collection) asker(ctx context.Context) (id string, others bool) {
 	who := access.From(ctx)
 	return who.ID, c.sharing.Load().Conversations && who.In(c.ID) >= access.Owner
 }
-
-// NoCollection says that there is no collection of a name, in the same words whether it does
-// not exist or is not for the caller.
-func NoCollection(name string) error {
-	return fmt.Errorf("collection %q: %w", name, ErrNotFound)
-}

@@ -7,7 +7,6 @@ import (
 	"errors"
 	"fmt"
 	"hash/crc32"
-	"strings"
 	"time"
 )
 
@@ -58,6 +57,9 @@ type Document struct {
 	Was        State     // before it was removed
 }
 
+// Current tells whether it is a collection's document, not an older version or one in the bin.
+func (d *Document) Current() bool { return d.State != Replaced && d.State != Removed }
+
 const timeFormat = "2006-01-02T15:04:05.000Z07:00"
 
 func now() string { return time.Now().UTC().Format(timeFormat) }
@@ -69,11 +71,8 @@ func (s *Store) CreateCollection(ctx context.Context, name string, recipe any) (
 		return nil, fmt.Errorf("store: %w", err)
 	}
 	_, err = s.db.ExecContext(ctx, "INSERT INTO collections (id, name, created, recipe) VALUES (?, ?, ?, ?)", NewID(), name, now(), string(data))
-	if err != nil && strings.Contains(err.Error(), "UNIQUE") {
-		return nil, ErrExists
-	}
-	if err != nil {
-		return nil, fmt.Errorf("store: create collection: %w", err)
+	if err := unique(err, "create collection"); err != nil {
+		return nil, err
 	}
 	return s.Collection(ctx, name)
 }
