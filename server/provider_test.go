@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"net/url"
 	"strings"
 	"testing"
 
@@ -26,6 +27,8 @@ func TestProvider(t *testing.T) {
 	come := func(name string) (*http.Client, int) {
 		provider.SignedIn(name)
 		jar, _ := cookiejar.New(nil)
+		here, _ := url.Parse(g.url)
+		jar.SetCookies(here, []*http.Cookie{{Name: sessionCookie, Value: "ended", Path: "/"}}) // which must not be in the way
 		browser := &http.Client{Jar: jar}
 		resp, err := browser.Get(g.url + "/api/v1/session/provider")
 		if err != nil {
