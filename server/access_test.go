@@ -49,7 +49,9 @@ func startOn(t *testing.T, kept service.Options, opts Options) *guarded {
 	go func() { done <- Serve(ctx, listener, s, opts, slog.New(slog.DiscardHandler)) }()
 	stop := sync.OnceFunc(func() {
 		cancel()
-		<-done
+		if err := <-done; err != nil {
+			t.Errorf("the server ends with %v", err)
+		}
 		if err := s.Close(); err != nil {
 			t.Error(err)
 		}

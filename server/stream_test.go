@@ -2,37 +2,19 @@ package server
 
 import (
 	"bufio"
-	"context"
 	"io"
-	"log/slog"
-	"net"
 	"net/http"
 	"slices"
 	"strings"
 	"testing"
-
-	"jardinet/service"
 )
 
 // TestStreamEndsWithTheServer wants an open stream of events to end when the
 // server is told to stop, so that stopping does not wait for it.
 func TestStreamEndsWithTheServer(t *testing.T) {
-	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Scripts: []string{"none"}})
-	if err != nil {
-		t.Fatal(err)
-	}
-	t.Cleanup(func() { s.Close() })
-	if _, err := s.CreateCollection(t.Context(), "garden", nil); err != nil {
-		t.Fatal(err)
-	}
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		t.Fatal(err)
-	}
-	ctx, cancel := context.WithCancel(context.Background())
-	done := make(chan error, 1)
-	go func() { done <- Serve(ctx, listener, s, Options{}, slog.New(slog.DiscardHandler)) }()
-	resp, err := http.Get("http://" + listener.Addr().String() + "/api/v1/collections/garden/events")
+	g := startGuarded(t, Options{})
+	g.want(201, "POST", "/collections", "", `{"name":"garden"}`)
+	resp, err := http.Get(g.url + "/api/v1/collections/garden/events")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -44,10 +26,7 @@ func TestStreamEndsWithTheServer(t *testing.T) {
 	if !lines.Scan() || lines.Text() != "event: listed" {
 		t.Errorf("the stream begins with %q", lines.Text())
 	}
-	cancel()
-	if err := <-done; err != nil {
-		t.Errorf("the server ends with %v", err)
-	}
+	g.stop() // which also wants the server to end well
 	if _, err := io.ReadAll(resp.Body); err != nil {
 		t.Logf("the stream was cut: %v", err)
 	}
