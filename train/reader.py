@@ -161,7 +161,7 @@ def check(model, packer, dev):
 def main(a):
     torch.manual_seed(a.seed)
     r = random.Random(a.seed)
-    model = reading.Reader(a.weights)
+    model = reading.Reader(a.weights, a.aligned)
     if a.start:
         model.load_state_dict({k: v.float() for k, v in torch.load(a.start).items()}, strict=False)
     packer = reading.Packer(model.tokenizer)
@@ -197,6 +197,7 @@ if __name__ == "__main__":
     p.add_argument("out")
     p.add_argument("--warm", type=float, default=20, help="minutes on made questions")
     p.add_argument("--minutes", type=float, default=60, help="minutes on real questions")
+    p.add_argument("--aligned", help="what align.py made, for a reader of the multilingual encoder")
     p.add_argument("--from", dest="start", help="go on from what was trained before")
     p.add_argument("--only", type=int, default=0, help="learn from so many questions, for learning curves")
     p.add_argument("--check", type=int, default=80, help="development questions looked at on the way")

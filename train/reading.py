@@ -1,4 +1,4 @@
-"""The reader: the English encoder with heads that say whether a passage answers a question.
+"""The reader: an encoder with heads that say whether a passage answers a question.
 
 A question and a passage go through the layers together, so that each word of the one sees
 each of the other. Heads on the last layer's rows say
@@ -21,7 +21,6 @@ import weights
 MOST = 256  # tokens of a question with a passage
 MOST_QUESTION = 48
 MOST_HEADING = 28
-BEGIN, END = 101, 102
 
 
 def attention(module, query, key, value, mask, **_):
@@ -40,9 +39,12 @@ AttentionMaskInterface.register("plain", eager_mask)
 
 
 class Reader(nn.Module):
-    def __init__(self, folder):
+    def __init__(self, folder, aligned=None):
+        """The English encoder's layers, or the multilingual one's as align.py left them."""
         super().__init__()
-        self.body, self.tokenizer, self.pieces = weights.english(folder)
+        self.body, self.tokenizer, self.pieces = weights.multilingual(folder) if aligned else weights.english(folder)
+        if aligned:
+            weights.align(self.body, aligned)
         self.body.config._attn_implementation = "plain"
         # Dropout runs on one thread only on a processor, and slows training five times.
         for m in self.body.modules():
@@ -65,6 +67,7 @@ class Packer:
 
     def __init__(self, tokenizer):
         self.tokenizer = tokenizer
+        self.begin, self.end = tokenizer.encode("").ids
         self.known = {}
 
     def cut(self, text):
@@ -80,7 +83,7 @@ class Packer:
         A passage has a heading, a text and the character ranges of its sentences; the
         sentences in skip are left out.
         """
-        ids = [BEGIN] + self.cut(question)[0][:MOST_QUESTION] + [END]
+        ids = [self.begin] + self.cut(question)[0][:MOST_QUESTION] + [self.end]
         heading = self.cut(passage["heading"])[0] if passage["heading"] else []
         if heading:
             ids += heading[-MOST_HEADING:] + self.cut(":")[0]
@@ -93,7 +96,7 @@ class Packer:
             ids += some[:room]
             sentence += [k] * len(some[:room])
             place += [(start + a, start + b) for a, b in where[:room]]
-        return ids + [END], sentence + [-1], place + [(-1, -1)]
+        return ids + [self.end], sentence + [-1], place + [(-1, -1)]
 
 
 def stack(packed):

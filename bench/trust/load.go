@@ -14,6 +14,9 @@ import (
 	"jardinet/client"
 )
 
+// loaded is how long the service is asked too much.
+const loaded = 10 * time.Minute
+
 // load asks more than can be answered, and wants what is over the limit refused with 429, the
 // rest answered, and memory and open files flat.
 func load(ctx context.Context, n int) ([]row, error) {
@@ -22,7 +25,7 @@ func load(ctx context.Context, n int) ([]row, error) {
 		return nil, err
 	}
 	defer os.RemoveAll(dir)
-	d, err := serve(ctx, filepath.Join(dir, "data"), "--questions-at-once", "8")
+	d, err := serve(ctx, filepath.Join(dir, "data"), "--questions-at-once", "8", "--requests", "0", "--questions", "0")
 	if err != nil {
 		return nil, err
 	}
@@ -40,7 +43,7 @@ func load(ctx context.Context, n int) ([]row, error) {
 	if _, err := d.Settle(ctx, "garden", (*api.Document).Settled); err != nil {
 		return nil, err
 	}
-	ctx, cancel := context.WithTimeout(ctx, time.Duration(n)*time.Minute)
+	ctx, cancel := context.WithTimeout(ctx, time.Duration(n)*loaded)
 	defer cancel()
 	var answered, refused, failed atomic.Int64
 	var said sync.Map
@@ -70,7 +73,7 @@ func load(ctx context.Context, n int) ([]row, error) {
 	late, files1 := d.held(), d.files()
 	all := int(answered.Load() + refused.Load() + failed.Load())
 	out := row{
-		tried: fmt.Sprintf("32 askers for %d min where 8 are let in: answered or refused with 429", n), times: all, good: all - int(failed.Load()),
+		tried: fmt.Sprintf("32 askers for %.0f min where 8 are let in: answered or refused with 429", (time.Duration(n) * loaded).Minutes()), times: all, good: all - int(failed.Load()),
 		says: fmt.Sprintf("%d answered, %d refused; %d MiB after 10 s, %d at the end; %d open files, then %d", answered.Load(), refused.Load(), early, late, files0, files1),
 	}
 	said.Range(func(why, _ any) bool { out.says += fmt.Sprint("; ", why); return true })
