@@ -10,10 +10,16 @@ var Needs = map[string]Right{
 	"signInElsewhere": Anyone,
 	"comeBack":        Anyone,
 
-	"listCollections":  Known, // shows those that the caller may read
-	"listMeasurements": Known, // the same
-	"getMeasurement":   Known, // the same
-	"setPassphrase":    Known, // one's own
+	"listCollections":     Known, // shows those that the caller may read
+	"listMeasurements":    Known, // the same
+	"getMeasurement":      Known, // the same
+	"removeMeasurement":   Known, // one of a collection that the caller owns, as all of these
+	"reportMeasurement":   Known,
+	"compareMeasurements": Known,
+	"listVerdicts":        Known,
+	"nextToJudge":         Known,
+	"judgeAnswer":         Known,
+	"setPassphrase":       Known, // one's own
 
 	"getCollection":      Reader,
 	"listDocuments":      Reader,
@@ -31,6 +37,7 @@ var Needs = map[string]Right{
 	"getStyle":           Reader,
 	"find":               Reader,
 	"ask":                Reader,
+	"reportAnswer":       Reader,
 	"listConversations":  Reader, // one's own
 	"getConversation":    Reader,
 	"removeConversation": Reader,
@@ -54,6 +61,29 @@ var Needs = map[string]Right{
 	"setStyle":                   Owner,
 	"measure":                    Owner,
 	"listCollectionMeasurements": Owner,
+	"listJobs":                   Owner,
+	"getJob":                     Owner,
+	"cancelJob":                  Owner,
+	"listSets":                   Owner,
+	"importSet":                  Owner,
+	"getSet":                     Owner,
+	"removeSet":                  Owner,
+	"putQuestion":                Owner,
+	"removeQuestion":             Owner,
+	"reviewSet":                  Owner,
+	"draftQuestions":             Owner,
+	"gatherQuestions":            Owner,
+	"listReports":                Owner,
+	"listTrials":                 Owner,
+	"makeTrial":                  Owner,
+	"dropTrial":                  Owner,
+	"promoteTrial":               Owner,
+	"askTrial":                   Owner,
+	"putBackSetup":               Owner,
+	"listSweeps":                 Owner,
+	"sweep":                      Owner,
+	"getWatch":                   Owner,
+	"setWatch":                   Owner,
 	"listRights":                 Owner,
 	"setRight":                   Owner,
 	"setSharing":                 Owner,

@@ -151,3 +151,6 @@ func covered(s *Search, f *finding) float64 {
 func said(p *passage.Passage, f *finding) string {
 	return p.Text[p.Sentences[f.first].Start:p.Sentences[f.last].End]
 }
+
+// Threshold is the confidence from which an answer is given unless a style says otherwise.
+func Threshold() float64 { return calibrated().From }

@@ -44,11 +44,15 @@ func parts(question string) []string {
 			out = append(out, capital(s)+"?")
 		}
 	}
-	if len(out) < 2 {
+	if len(out) < 2 || len(out) > mostParts {
 		return nil
 	}
 	return out
 }
+
+// mostParts is how many questions are answered one by one; each takes as long as a question
+// by itself.
+const mostParts = 6
 
 // several answers questions one after the other, each with those before it to lean on.
 func (a *Answerer) several(ctx context.Context, question string, all, after []string) (*Answer, error) {

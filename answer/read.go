@@ -30,7 +30,7 @@ type finding struct {
 	score       float64
 }
 
-// depth is how many passages are read for a question.
+// depth is how many passages are read for a question unless the style says otherwise.
 const depth = 12
 
 // What is added to a reader's relevance, a logit: for the first of the passages found, as

@@ -17,6 +17,7 @@ type Style struct {
 	Add        string   `json:"add,omitempty"`        // a sentence at the end of every answer
 	Note       string   `json:"note,omitempty"`       // on tone and the like; only a model can follow it
 	Certain    float64  `json:"certain,omitempty"`    // confidence from which an answer is given; 0 for the fitted one
+	Passages   int      `json:"passages,omitempty"`   // that are read for an answer; 0 for twelve
 	Model      *Model   `json:"model,omitempty"`      // writes answers; nil for the program alone
 }
 
@@ -49,6 +50,8 @@ func (m *Model) Most() modelapi.Usage {
 const (
 	mostStatements = 20
 	mostLetters    = 2000
+	mostPassages   = 50
+	mostLeftOut    = 200
 )
 
 // Validate tells what is wrong with a style.
@@ -58,8 +61,13 @@ func (s *Style) Validate() error {
 		return fmt.Errorf("statements is %d: choose 1 to %d, or 0 for three", s.Statements, mostStatements)
 	case s.Certain < 0 || s.Certain > 1:
 		return fmt.Errorf("certain is %g: choose 0 to 1, such as 0.6 for fewer answers of which more are right", s.Certain)
+	case s.Passages < 0 || s.Passages > mostPassages:
+		return fmt.Errorf("passages is %d: choose 1 to %d, or 0 for %d", s.Passages, mostPassages, depth)
 	case len(s.Add) > mostLetters || len(s.Note) > mostLetters:
 		return fmt.Errorf("a text is longer than %d bytes", mostLetters)
+	}
+	if len(s.LeaveOut) > mostLeftOut {
+		return fmt.Errorf("leave_out has %d texts, the limit is %d", len(s.LeaveOut), mostLeftOut)
 	}
 	for _, l := range s.LeaveOut {
 		if strings.TrimSpace(l) == "" {

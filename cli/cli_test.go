@@ -13,6 +13,7 @@ import (
 	"strings"
 	"testing"
 
+	"jardinet/accuracy"
 	"jardinet/answer"
 	"jardinet/api"
 	"jardinet/measure"
@@ -41,8 +42,9 @@ func start(t *testing.T) *service.Service {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan error, 1)
-	go func() { done <- server.Serve(ctx, listener, s, server.Options{}, slog.New(slog.DiscardHandler)) }()
-	t.Cleanup(func() { cancel(); <-done; s.Close() })
+	bench := accuracy.Open(s, nil)
+	go func() { done <- server.Serve(ctx, listener, s, bench, server.Options{}, slog.New(slog.DiscardHandler)) }()
+	t.Cleanup(func() { cancel(); <-done; bench.Close(); s.Close() })
 	t.Setenv("JARDINET_SERVER", listener.Addr().String())
 	return s
 }

@@ -25,6 +25,7 @@ type reach struct {
 	questionsAtOnce  int
 	provider         *server.Provider
 	providerSecret   string
+	webhooks         map[string]string // that alerts are sent to, by the names that settings use
 }
 
 // onThisMachine is the reach of a service for its own user alone.
@@ -46,6 +47,7 @@ func (r *reach) flags(cmd *cobra.Command) {
 	f.StringVar(&r.provider.Public, "public-url", "", "address that people reach this service at, such as https://manuals.example; the provider sends them back there")
 	f.IntVar(&r.requests, "requests", 1200, "requests a minute that one person or key may make; 0 for any number")
 	f.IntVar(&r.asks, "questions", 120, "questions a minute that one person or key may ask; 0 for any number")
+	f.StringToStringVar(&r.webhooks, "webhook", nil, "where alerts are sent, NAME=ADDRESS; settings use the name (repeatable)")
 	f.IntVar(&r.questionsAtOnce, "questions-at-once", 64, "questions that are answered or wait at a time; 0 for any number")
 }
 

@@ -14,6 +14,7 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"jardinet/accuracy"
 	"jardinet/modelapi"
 	"jardinet/server"
 	"jardinet/service"
@@ -128,7 +129,9 @@ func (p *program) serve(ctx context.Context, opts service.Options, where reach, 
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	served := make(chan error, 1)
-	go func() { served <- server.Serve(ctx, listener, s, reached, opts.Log) }()
+	bench := accuracy.Open(s, where.webhooks)
+	defer bench.Close()
+	go func() { served <- server.Serve(ctx, listener, s, bench, reached, opts.Log) }()
 	if started != nil {
 		if err := started(s, address); err != nil {
 			cancel()

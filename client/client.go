@@ -21,7 +21,6 @@ import (
 	"jardinet/answer"
 	"jardinet/api"
 	"jardinet/layout"
-	"jardinet/measure"
 	"jardinet/rank"
 )
 
@@ -461,30 +460,6 @@ func (c *Client) Style(ctx context.Context, collection string) (*answer.Style, e
 // SetStyle replaces it.
 func (c *Client) SetStyle(ctx context.Context, collection string, style *answer.Style) error {
 	return c.send(ctx, http.MethodPut, in(collection, "style"), style, nil)
-}
-
-// Measure runs a question set, named so that its format is known.
-func (c *Client) Measure(ctx context.Context, collection, name string, set []byte) (*measure.Measurement, error) {
-	out := new(measure.Measurement)
-	path := in(collection, "measurements") + "?" + url.Values{"name": {name}}.Encode()
-	return out, c.do(ctx, http.MethodPost, path, "application/octet-stream", bytes.NewReader(set), out)
-}
-
-// Measurements lists measurements, without their records: those of one
-// collection, or all if it is empty.
-func (c *Client) Measurements(ctx context.Context, collection string) ([]measure.Measurement, error) {
-	var out struct{ Measurements []measure.Measurement }
-	path := "/measurements"
-	if collection != "" {
-		path = in(collection, "measurements")
-	}
-	return out.Measurements, c.get(ctx, path, &out)
-}
-
-// Measurement returns a kept measurement.
-func (c *Client) Measurement(ctx context.Context, id string) (*measure.Measurement, error) {
-	out := new(measure.Measurement)
-	return out, c.get(ctx, "/measurements/"+url.PathEscape(id), out)
 }
 
 // An Event is one change to a collection's documents. Listed comes once, after

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"sync"
 
 	"jardinet/answer"
 	"jardinet/text"
@@ -12,12 +13,7 @@ import (
 // Lessons makes lessons of questions with quotations of their evidence, and tells of
 // each question, in the same order, why it cannot be one now; nil for those that can.
 func Lessons(answerer *answer.Answerer, questions []Question) ([]answer.Lesson, []error, error) {
-	keys := map[string]string{}
-	for _, key := range answerer.Index.Keys() {
-		if d, ok := answerer.Document(key); ok {
-			keys[d.Name] = key
-		}
-	}
+	keys := keysOf(answerer.Index, answerer.Document)
 	// Each document is gone through once for all questions.
 	type asked struct{ question, quotation int }
 	quotations, askedBy := map[string][]answer.Quotation{}, map[string][]asked{}
@@ -71,9 +67,12 @@ func unlearnable(q *Question, keys map[string]string) error {
 // Untaught returns what gives, for each question, the answerer without lessons in the same
 // words: that what was shown is known again proves nothing.
 func Untaught(answerer *answer.Answerer) func(q *Question) *answer.Answerer {
+	var mu sync.Mutex
 	substances := map[string]string{} // of the lessons' questions
 	return func(q *Question) *answer.Answerer {
 		out, same := *answerer, Substance(q.Question)
+		mu.Lock()
+		defer mu.Unlock()
 		out.Lessons = answerer.Lessons.Without(func(l answer.Lesson) bool {
 			if _, ok := substances[l.Question]; !ok {
 				substances[l.Question] = Substance(l.Question)

@@ -82,7 +82,7 @@ func TestWhatWasTaughtIsAskedUntaught(t *testing.T) {
 		shown("Small tickets: how soon are they thrown into the rubbish?", "vault.pdf", 4, ""),
 		shown("How soon are small tickets thrown away into the rubbish?", "vault.pdf", 4, ""),
 	}}
-	m, err := Run(t.Context(), a, set, nil)
+	m, err := (&Run{Answerer: a, Set: set}).Measure(t.Context())
 	if err != nil {
 		t.Fatal(err)
 	}

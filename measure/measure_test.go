@@ -111,19 +111,22 @@ func TestJudge(t *testing.T) {
 }
 
 func TestFigures(t *testing.T) {
-	no := false
-	with := &Question{Accept: []string{"x"}, Evidence: []Evidence{page("m.pdf", 1)}}
+	with := Record{Answerable: true, Judged: true, Evidence: []Evidence{page("m.pdf", 1)}}
+	of := func(r Record) Record {
+		r.Answerable, r.Judged, r.Evidence = with.Answerable, with.Judged, with.Evidence
+		return r
+	}
 	records := []Record{
-		{question: with, Rank: 1, Outcome: Right, Cited: true, State: answer.Answered, Citations: make([]answer.Citation, 2), Proving: 1},
-		{question: with, Rank: 4, Outcome: Wrong, State: answer.Answered, Citations: make([]answer.Citation, 2), Proving: 2},
-		{question: with, Rank: 0, Outcome: Refused, State: answer.NotFound},
-		{question: &Question{Answerable: &no}, Outcome: Right, State: answer.NotFound},
+		of(Record{Rank: 1, Outcome: Right, Cited: true, State: answer.Answered, Citations: make([]answer.Citation, 2), Proving: 1}),
+		of(Record{Rank: 4, Outcome: Wrong, State: answer.Answered, Citations: make([]answer.Citation, 2), Proving: 2}),
+		of(Record{Rank: 0, Outcome: Refused, State: answer.NotFound}),
+		{Outcome: Right, State: answer.NotFound},
 	}
 	want := map[string]float64{
 		Recall1: 1. / 3, Recall3: 1. / 3, NDCG10: 0, Recall5: 2. / 3, Recall10: 2. / 3, MRR10: 1.25 / 3, Accepted: 1. / 3, Proved: 1. / 3,
 		Precision: 0.75, RefusedWell: 1, RefusedBad: 1. / 3, WrongGiven: 0.5,
 	}
-	for _, f := range figures(records) {
+	for _, f := range figures(kinds, records) {
 		if math.Abs(f.Value-want[f.Name]) > 1e-4 {
 			t.Errorf("%s is %v, want %v", f.Name, f.Value, want[f.Name])
 		}
@@ -135,7 +138,7 @@ func TestFigures(t *testing.T) {
 	if len(want) > 0 {
 		t.Errorf("figures are missing: %v", want)
 	}
-	if again := figures(records); !reflect.DeepEqual(again, figures(records)) {
+	if again := figures(kinds, records); !reflect.DeepEqual(again, figures(kinds, records)) {
 		t.Error("the same records give other intervals the second time")
 	}
 }
@@ -163,7 +166,7 @@ func TestGain(t *testing.T) {
 
 func TestRetrieval(t *testing.T) {
 	set := &Set{Questions: []Question{{ID: "a", Question: "x", Tags: []string{"lookup"}, Evidence: []Evidence{page("a.pdf", 2)}}, {ID: "b", Question: "y", Evidence: []Evidence{page("a.pdf", 3)}}}}
-	got, err := Retrieval(set, func(string) ([]Retrieved, error) { return []Retrieved{{Document: "a.pdf", Pages: []int{2}}}, nil })
+	got, err := Retrieval(set, func(*Question) ([]Retrieved, error) { return []Retrieved{{Document: "a.pdf", Pages: []int{2}}}, nil })
 	if err != nil || len(got.Figures) != 6 || got.ByTag["lookup"][0].Value != 1 {
 		t.Fatalf("figures are %+v, error %v", got, err)
 	}
@@ -191,14 +194,27 @@ func TestStages(t *testing.T) {
 
 func TestIntervalNarrowsWithQuestions(t *testing.T) {
 	width := func(n int) float64 {
-		values, weights := make([]float64, n), make([]float64, n)
-		for i := range values {
-			values[i], weights[i] = float64(i%2), 1
+		samples := make([]sample, n)
+		for i := range samples {
+			samples[i] = sample{value: float64(i % 2), weight: 1}
 		}
-		low, high := interval(values, weights)
+		low, high := interval(samples, func(pick []int) float64 { return mean(samples, pick) })
 		return high - low
 	}
 	if few, many := width(20), width(2000); many >= few/5 {
 		t.Errorf("20 questions give an interval of %.3f, 2000 one of %.3f", few, many)
+	}
+}
+
+// TestIntervalOfDocuments has questions that all succeed or all fail in one document: twenty of
+// them tell little more than two would.
+func TestIntervalOfDocuments(t *testing.T) {
+	samples := make([]sample, 40)
+	for i := range samples {
+		samples[i] = sample{value: float64(i % 2), weight: 1, document: []string{"a.pdf", "b.pdf"}[i%2]}
+	}
+	low, high := interval(samples, func(pick []int) float64 { return mean(samples, pick) })
+	if low != 0 || high != 1 {
+		t.Errorf("the interval is %.2f to %.2f, though all may hang on one document", low, high)
 	}
 }

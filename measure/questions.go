@@ -23,6 +23,9 @@ type Question struct {
 	Answerable *bool      `json:"answerable,omitempty"` // true if absent
 	Tags       []string   `json:"tags,omitempty"`
 	After      []string   `json:"after,omitempty"`
+	Split      string     `json:"split,omitempty"`   // part of the set that it belongs to, such as dev or test
+	Draft      bool       `json:"draft,omitempty"`   // proposed by the program, and accepted by nobody yet
+	Comment    string     `json:"comment,omitempty"` // what a person said about it
 }
 
 // CanBeAnswered tells whether the documents hold the answer.
@@ -57,6 +60,8 @@ func (e Evidence) pages() []Evidence {
 // A Set is a question set.
 type Set struct {
 	Name      string
+	Version   int    // of a kept one
+	Part      string // of it
 	SHA256    string
 	Questions []Question
 }
@@ -78,7 +83,32 @@ func ReadSet(name string, data []byte) (*Set, error) {
 	if len(set.Questions) == 0 {
 		return nil, fmt.Errorf("question set %s: it holds no questions; write one JSON object a line", name)
 	}
-	return set, check(set)
+	return set, set.Check()
+}
+
+// NewSet makes a set of questions, named by what it is kept as.
+func NewSet(name string, questions []Question) (*Set, error) {
+	set := &Set{Name: name, Questions: questions}
+	data, err := set.JSONL()
+	if err != nil {
+		return nil, err
+	}
+	sum := sha256.Sum256(data)
+	set.SHA256 = hex.EncodeToString(sum[:])
+	return set, set.Check()
+}
+
+// JSONL writes the set as JSON Lines.
+func (set *Set) JSONL() ([]byte, error) {
+	var out bytes.Buffer
+	e := json.NewEncoder(&out)
+	e.SetEscapeHTML(false)
+	for _, q := range set.Questions {
+		if err := e.Encode(q); err != nil {
+			return nil, fmt.Errorf("question set %s: %w", set.Name, err)
+		}
+	}
+	return out.Bytes(), nil
 }
 
 func readJSONL(data []byte) ([]Question, error) {
@@ -146,6 +176,14 @@ func (q *Question) set(column, value string) error {
 		q.Tags = list(value)
 	case "after":
 		q.After = list(value)
+	case "split":
+		q.Split = value
+	case "comment":
+		q.Comment = value
+	case "draft":
+		b, err := strconv.ParseBool(value)
+		q.Draft = b
+		return err
 	case "answerable":
 		b, err := strconv.ParseBool(value)
 		q.Answerable = &b
@@ -159,7 +197,7 @@ func (q *Question) set(column, value string) error {
 			q.Evidence = append(q.Evidence, e)
 		}
 	default:
-		return fmt.Errorf("unknown column; use id, question, answer, accept, evidence, answerable, tags, after")
+		return fmt.Errorf("unknown column; use %s", strings.Join(columns, ", "))
 	}
 	return nil
 }
@@ -190,8 +228,43 @@ func parseEvidence(s string) (Evidence, error) {
 	return Evidence{All: parts}, nil
 }
 
-// check finds what a person would want to know before a long run.
-func check(set *Set) error {
+// columns are those of a set as CSV.
+var columns = []string{"id", "question", "answer", "accept", "evidence", "answerable", "tags", "after", "split", "draft", "comment"}
+
+// WriteCSV writes the set as a table, as ReadSet reads it. Quotations of the evidence have no
+// place in it.
+func (set *Set) WriteCSV(w io.Writer) error {
+	out := csv.NewWriter(w)
+	rows := [][]string{columns}
+	for _, q := range set.Questions {
+		var evidence []string
+		for _, e := range q.Evidence {
+			var pages []string
+			for _, p := range e.pages() {
+				pages = append(pages, fmt.Sprintf("%s:%d", p.Document, p.Page))
+			}
+			evidence = append(evidence, strings.Join(pages, "+"))
+		}
+		row := []string{q.ID, q.Question, q.Answer, strings.Join(q.Accept, "; "), strings.Join(evidence, "; "), "", strings.Join(q.Tags, "; "), strings.Join(q.After, "; "), q.Split, "", q.Comment}
+		if !q.CanBeAnswered() {
+			row[5] = "false"
+		}
+		if q.Draft {
+			row[9] = "true"
+		}
+		rows = append(rows, row)
+	}
+	return out.WriteAll(rows)
+}
+
+// Bounds of a question, in bytes.
+const (
+	mostID      = 100
+	mostLetters = 2000
+)
+
+// Check finds what a person would want to know before a long run.
+func (set *Set) Check() error {
 	seen := map[string]bool{}
 	for i, q := range set.Questions {
 		at := fmt.Sprintf("question set %s: question %d", set.Name, i+1)
@@ -200,6 +273,8 @@ func check(set *Set) error {
 			return fmt.Errorf("%s has no id", at)
 		case strings.TrimSpace(q.Question) == "":
 			return fmt.Errorf("%s (%s) has no text", at, q.ID)
+		case len(q.ID) > mostID || len(q.Question) > mostLetters:
+			return fmt.Errorf("%s: an id has %d bytes at most, a question %d", at, mostID, mostLetters)
 		case seen[q.ID]:
 			return fmt.Errorf("%s: the id %s stands twice", at, q.ID)
 		}

@@ -16,6 +16,7 @@ import (
 	"github.com/getkin/kin-openapi/openapi3"
 
 	"jardinet/access"
+	"jardinet/accuracy"
 	"jardinet/api"
 	"jardinet/service"
 )
@@ -46,12 +47,14 @@ func startOn(t *testing.T, kept service.Options, opts Options) *guarded {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan error, 1)
-	go func() { done <- Serve(ctx, listener, s, opts, slog.New(slog.DiscardHandler)) }()
+	bench := accuracy.Open(s, nil)
+	go func() { done <- Serve(ctx, listener, s, bench, opts, slog.New(slog.DiscardHandler)) }()
 	stop := sync.OnceFunc(func() {
 		cancel()
 		if err := <-done; err != nil {
 			t.Errorf("the server ends with %v", err)
 		}
+		bench.Close()
 		if err := s.Close(); err != nil {
 			t.Error(err)
 		}
@@ -167,7 +170,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 func (g *guarded) mayOrNot(operation, method, path, who, key string) {
 	g.t.Helper()
 	address := strings.NewReplacer("{collection}", "garden", "{page}", "1", "{document}", "none", "{conversation}", "none", "{lesson}", "none",
-		"{measurement}", "none", "{person}", "none", "{key}", "none", "{holder}", "none").Replace(path)
+		"{measurement}", "none", "{other}", "none", "{job}", "none", "{set}", "none", "{question}", "none", "{trial}", "none", "{version}", "1", "{person}", "none", "{key}", "none", "{holder}", "none").Replace(path)
 	body := ""
 	if method != "GET" && method != "DELETE" {
 		body = "{}"

@@ -126,7 +126,7 @@ func object(c *echo.Context) string {
 	if name, ok := c.Get(objectOf).(string); ok {
 		return name
 	}
-	for _, name := range []string{"document", "conversation", "lesson", "person", "key", "holder", "measurement"} {
+	for _, name := range []string{"document", "conversation", "lesson", "person", "key", "holder", "measurement", "question", "set", "trial", "job"} {
 		if value := c.Param(name); value != "" {
 			if page := c.Param("page"); page != "" {
 				value += " p. " + page

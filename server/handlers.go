@@ -16,7 +16,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"jardinet/api"
-	"jardinet/measure"
 	"jardinet/service"
 )
 
@@ -354,41 +353,4 @@ func (s *Server) askStreaming(c *echo.Context, name string, in api.Ask) error {
 		}
 	}
 	return stream.send("answer", out)
-}
-
-// measure runs the question set in the body, JSON Lines or CSV.
-func (s *Server) measure(c *echo.Context) error {
-	data, err := io.ReadAll(http.MaxBytesReader(c.Response(), c.Request().Body, maxSet))
-	if err != nil {
-		return echo.NewHTTPError(http.StatusRequestEntityTooLarge, "the question set cannot be read: "+err.Error())
-	}
-	name := c.QueryParam("name")
-	if name == "" {
-		name = "questions.jsonl"
-	}
-	set, err := measure.ReadSet(name, data)
-	if err != nil {
-		return echo.NewHTTPError(http.StatusUnprocessableEntity, err.Error())
-	}
-	out, err := s.service.Measure(c.Request().Context(), c.Param("collection"), set)
-	if err != nil {
-		return err
-	}
-	return c.JSON(http.StatusCreated, out)
-}
-
-func (s *Server) measurements(c *echo.Context) error {
-	all, err := s.service.Measurements(c.Request().Context(), c.Param("collection"))
-	if err != nil {
-		return err
-	}
-	return c.JSON(http.StatusOK, map[string]any{"measurements": all})
-}
-
-func (s *Server) measurement(c *echo.Context) error {
-	data, err := s.service.Measurement(c.Request().Context(), c.Param("measurement"))
-	if err != nil {
-		return err
-	}
-	return c.JSONBlob(http.StatusOK, data)
 }

@@ -16,6 +16,7 @@ const (
 	inCollection = "/collections/:collection"
 	inDocument   = inCollection + "/documents/:document"
 	inPage       = inDocument + "/pages/:page"
+	inSet        = inCollection + "/sets/:set"
 )
 
 var routes = []route{
@@ -81,6 +82,36 @@ var routes = []route{
 	{"GET", inCollection + "/measurements", "listCollectionMeasurements", (*Server).measurements},
 	{"GET", "/measurements", "listMeasurements", (*Server).measurements},
 	{"GET", "/measurements/:measurement", "getMeasurement", (*Server).measurement},
+	{"DELETE", "/measurements/:measurement", "removeMeasurement", (*Server).removeMeasurement},
+	{"GET", "/measurements/:measurement/report", "reportMeasurement", (*Server).report},
+	{"GET", "/measurements/:measurement/compare/:other", "compareMeasurements", (*Server).compare},
+	{"GET", "/measurements/:measurement/verdicts", "listVerdicts", (*Server).judging},
+	{"GET", "/measurements/:measurement/judge", "nextToJudge", (*Server).nextToJudge},
+	{"POST", "/measurements/:measurement/judge", "judgeAnswer", (*Server).judge},
+	{"GET", inCollection + "/jobs", "listJobs", (*Server).listJobs},
+	{"GET", inCollection + "/jobs/:job", "getJob", (*Server).getJob},
+	{"DELETE", inCollection + "/jobs/:job", "cancelJob", (*Server).cancelJob},
+	{"GET", inCollection + "/sets", "listSets", (*Server).listSets},
+	{"PUT", inSet, "importSet", (*Server).importSet},
+	{"GET", inSet, "getSet", (*Server).set},
+	{"DELETE", inSet, "removeSet", (*Server).removeSet},
+	{"PUT", inSet + "/questions/:question", "putQuestion", (*Server).putQuestion},
+	{"DELETE", inSet + "/questions/:question", "removeQuestion", (*Server).removeQuestion},
+	{"GET", inSet + "/review", "reviewSet", (*Server).reviewSet},
+	{"POST", inSet + "/draft", "draftQuestions", (*Server).draftQuestions},
+	{"POST", inSet + "/gather", "gatherQuestions", (*Server).gatherQuestions},
+	{"GET", inCollection + "/reports", "listReports", (*Server).listReports},
+	{"POST", inCollection + "/reports", "reportAnswer", (*Server).reportAnswer},
+	{"GET", inCollection + "/trials", "listTrials", (*Server).listTrials},
+	{"PUT", inCollection + "/trials/:trial", "makeTrial", (*Server).makeTrial},
+	{"DELETE", inCollection + "/trials/:trial", "dropTrial", (*Server).dropTrial},
+	{"POST", inCollection + "/trials/:trial/promote", "promoteTrial", (*Server).promoteTrial},
+	{"POST", inCollection + "/trials/:trial/ask", "askTrial", (*Server).askTrial},
+	{"POST", inCollection + "/setups/:version", "putBackSetup", (*Server).putBackSetup},
+	{"GET", inCollection + "/sweeps", "listSweeps", (*Server).listSweeps},
+	{"POST", inCollection + "/sweeps", "sweep", (*Server).sweep},
+	{"GET", inCollection + "/watch", "getWatch", (*Server).watched},
+	{"PUT", inCollection + "/watch", "setWatch", (*Server).setWatch},
 }
 
 func (s *Server) description(c *echo.Context) error {

@@ -21,6 +21,7 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 
 	"jardinet/access"
+	"jardinet/accuracy"
 	"jardinet/service"
 )
 
@@ -43,6 +44,7 @@ type Options struct {
 type Server struct {
 	Options
 	service *service.Service
+	bench   *accuracy.Bench
 	log     *slog.Logger
 	echo    *echo.Echo
 	metrics *metrics
@@ -51,9 +53,9 @@ type Server struct {
 }
 
 // New returns a server. ctx ends the streams that would otherwise go on.
-func New(ctx context.Context, s *service.Service, opts Options, log *slog.Logger) *Server {
+func New(ctx context.Context, s *service.Service, bench *accuracy.Bench, opts Options, log *slog.Logger) *Server {
 	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true, AutoHandleHEAD: true})})
-	srv := &Server{Options: opts, service: s, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
+	srv := &Server{Options: opts, service: s, bench: bench, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
 	e.Logger = log
 	e.HTTPErrorHandler = srv.problem
 	e.IPExtractor = addresses(opts.Proxies)
@@ -88,9 +90,9 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.echo.Serv
 
 // Serve answers on the listener until ctx is done, then lets requests that are
 // under way finish for up to ten seconds.
-func Serve(ctx context.Context, listener net.Listener, s *service.Service, opts Options, log *slog.Logger) error {
+func Serve(ctx context.Context, listener net.Listener, s *service.Service, bench *accuracy.Bench, opts Options, log *slog.Logger) error {
 	srv := &http.Server{
-		Handler:           New(ctx, s, opts, log),
+		Handler:           New(ctx, s, bench, opts, log),
 		ReadHeaderTimeout: 10 * time.Second,
 		IdleTimeout:       2 * time.Minute,
 		ErrorLog:          slog.NewLogLogger(log.Handler(), slog.LevelWarn),

@@ -2,18 +2,14 @@ package service
 
 import (
 	"context"
-	"crypto/sha256"
-	"encoding/hex"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"strings"
 	"time"
 
-	"jardinet/access"
 	"jardinet/answer"
+	"jardinet/api"
 	"jardinet/encoder"
-	"jardinet/measure"
 	"jardinet/modelapi"
 	"jardinet/passage"
 	"jardinet/store"
@@ -110,7 +106,7 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 		}
 	}
 	for _, q := range append([]string{ask.Question}, after...) {
-		if err := checkQuestion(q); err != nil {
+		if err := CheckQuestion(q); err != nil {
 			return nil, err
 		}
 	}
@@ -141,6 +137,9 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 		out.Note = note
 	}
 	s.noteUnknown(ctx, c, ask.Question, out.Unknown)
+	if out.State == answer.NotFound && c.sharing.Load().Questions {
+		s.noteUnanswered(ctx, c, &ask, after)
+	}
 	if err := settle(out.Usage); err != nil {
 		return nil, err
 	}
@@ -152,6 +151,15 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 		return out, s.keep(ctx, c, id, out)
 	}
 	return out, nil
+}
+
+// noteUnanswered keeps a question that the documents do not answer for the collection's owner, where
+// readers have been told that questions are kept.
+func (s *Service) noteUnanswered(ctx context.Context, c *collection, ask *Ask, after []string) {
+	report := api.Report{Question: ask.Question, After: after, Says: "missing", At: time.Now().UTC().Truncate(time.Second)}
+	if err := s.store.AddReport(ctx, c.ID, ask.Question, report); err != nil {
+		s.Log.Warn("a question without an answer cannot be kept", "error", err)
+	}
 }
 
 // dress gives an answerer the collection's style. A model whose budget is spent is left out, and
@@ -173,7 +181,8 @@ func (s *Service) dress(ctx context.Context, c *collection, a *answer.Answerer) 
 	return "The outside model's budget for today is spent; this answer was made without it.", nothing, nil
 }
 
-func checkQuestion(q string) error {
+// CheckQuestion tells what is wrong with a question.
+func CheckQuestion(q string) error {
 	switch {
 	case strings.TrimSpace(q) == "":
 		return fmt.Errorf("the question is empty: %w", ErrInvalid)
@@ -215,7 +224,7 @@ func (s *Service) find(ctx context.Context, collection, query string, top int, s
 	if err != nil {
 		return nil, nil, err
 	}
-	if err := checkQuestion(query); err != nil {
+	if err := CheckQuestion(query); err != nil {
 		return nil, nil, err
 	}
 	if top < 1 || top > MaxTop {
@@ -277,114 +286,6 @@ func (s *Service) Passages(ctx context.Context, collection string, visit func(do
 		}
 	}
 	return nil
-}
-
-// Measure runs a question set over a collection, in its style but without an outside
-// model, and keeps the result. A question that the collection was taught is asked as if
-// that one lesson had not been given.
-func (s *Service) Measure(ctx context.Context, collection string, set *measure.Set) (*measure.Measurement, error) {
-	c, err := s.named(collection)
-	if err != nil {
-		return nil, err
-	}
-	subject, err := s.subject(ctx, c)
-	if err != nil {
-		return nil, err
-	}
-	style, err := s.style(ctx, c)
-	if err != nil {
-		return nil, err
-	}
-	style.Model = nil // a measurement is of the program alone, and spends no money
-	answerer := s.answerer(c)
-	known, err := s.learned(ctx, c)
-	if err != nil {
-		return nil, err
-	}
-	answerer.Style, answerer.Lessons = *style, known.lessons
-	m, err := measure.Run(ctx, answerer, set, nil)
-	if err != nil {
-		return nil, err
-	}
-	m.ID, m.Created, m.Version, m.Subject = store.NewID(), time.Now().UTC().Truncate(time.Millisecond), s.Version, *subject
-	data, err := json.Marshal(m)
-	if err != nil {
-		return nil, fmt.Errorf("service: keep measurement: %w", err)
-	}
-	summary := *m
-	summary.Records, summary.ByTag = nil, nil
-	short, err := json.Marshal(summary)
-	if err != nil {
-		return nil, fmt.Errorf("service: keep measurement: %w", err)
-	}
-	return m, s.store.AddMeasurement(ctx, m.ID, c.ID, short, data)
-}
-
-// subject describes a collection's state; its hash depends on the contents of
-// the ready documents, the recipe and the lessons alone.
-func (s *Service) subject(ctx context.Context, c *collection) (*measure.Subject, error) {
-	docs, err := s.store.Documents(ctx, c.ID)
-	if err != nil {
-		return nil, err
-	}
-	subject := &measure.Subject{Collection: c.Name, Passages: c.index.Load().Passages(), Recipe: *c.recipe.Load()}
-	hash := sha256.New()
-	for _, d := range docs {
-		if d.State == store.Ready {
-			subject.Documents++
-			subject.Pages += d.Pages
-			fmt.Fprintf(hash, "%s %s\n", d.Name, d.SHA256)
-		}
-	}
-	hash.Write(c.Recipe)
-	known, err := s.learned(ctx, c)
-	if err != nil {
-		return nil, err
-	}
-	for _, l := range known.told {
-		if l.Problem == "" {
-			subject.Lessons++
-			fmt.Fprintf(hash, "%s %v\n", l.ID, l.Evidence)
-		}
-	}
-	subject.State = hex.EncodeToString(hash.Sum(nil))[:16]
-	return subject, nil
-}
-
-// Measurements returns summaries of a collection's measurements, the newest
-// first; of all collections that the caller owns if the name is empty.
-func (s *Service) Measurements(ctx context.Context, collection string) ([]json.RawMessage, error) {
-	id := ""
-	if collection != "" {
-		c, err := s.named(collection)
-		if err != nil {
-			return nil, err
-		}
-		id = c.ID
-	}
-	all, err := s.store.Measurements(ctx, id)
-	if err != nil {
-		return nil, err
-	}
-	out := []json.RawMessage{}
-	for _, m := range all {
-		if access.From(ctx).In(m.Collection) >= access.Owner {
-			out = append(out, m.Data)
-		}
-	}
-	return out, nil
-}
-
-// Measurement returns a kept measurement as JSON.
-func (s *Service) Measurement(ctx context.Context, id string) (json.RawMessage, error) {
-	m, err := s.store.Measurement(ctx, id)
-	if err == nil && access.From(ctx).In(m.Collection) < access.Owner {
-		err = ErrNotFound
-	}
-	if err != nil {
-		return nil, fmt.Errorf("measurement %q: %w", id, err)
-	}
-	return m.Data, nil
 }
 
 // Totals are counts for the service's metrics.

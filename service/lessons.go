@@ -123,7 +123,7 @@ func (s *Service) Forget(ctx context.Context, collection, id string) error {
 // check finds what is wrong with a lesson by itself, and gives it its id.
 func check(l *Lesson) error {
 	for _, q := range append([]string{l.Question}, l.After...) {
-		if err := checkQuestion(q); err != nil {
+		if err := CheckQuestion(q); err != nil {
 			return err
 		}
 	}

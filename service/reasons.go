@@ -16,6 +16,9 @@ import (
 // errNoText says that there is nothing in a file to index.
 var errNoText = errors.New("no text")
 
+// errBlank says that there is nothing on a file's pages either that could be text.
+var errBlank = errors.New("nothing to read")
+
 // reasonFor words why a file could not be taken in and what to do about it.
 func reasonFor(err error) string {
 	detail := err.Error()
@@ -30,6 +33,8 @@ func reasonFor(err error) string {
 		return "Too large: " + strings.TrimPrefix(detail, "the file is too large: ") + ". Split it into parts and add those."
 	case errors.Is(err, errNoText):
 		return strings.ToUpper(detail[:1]) + detail[1:] + ". Run text recognition over it and add the result."
+	case errors.Is(err, errBlank):
+		return strings.ToUpper(detail[:1]) + detail[1:] + ". See whether it is the right file; if there is text to see, export it anew."
 	case errors.Is(err, errSlow):
 		return "Reading it takes too long" + strings.TrimPrefix(detail, errSlow.Error()) + ". Save it anew, or split it into parts and add those."
 	case errors.Is(err, os.ErrNotExist):
@@ -71,7 +76,10 @@ func judgePages(doc *layout.Document) (warning string, err error) {
 		if len(broken) > 0 {
 			return "", fmt.Errorf("%w: %s", pdf.ErrDamaged, "no page can be read")
 		}
-		return "", fmt.Errorf("%w on %s: %s", errNoText, pageRange(allPages(doc)), picturesOnly(len(doc.Pages)))
+		if len(pictures) == 0 {
+			return "", fmt.Errorf("%w on %s: no letter was found", errBlank, pageRange(allPages(doc)))
+		}
+		return "", fmt.Errorf("%w on %s: %s", errNoText, pageRange(pictures), picturesOnly(len(pictures)))
 	}
 	var parts []string
 	if len(pictures) > 0 {

@@ -259,6 +259,53 @@ ALTER TABLE documents ADD COLUMN was TEXT NOT NULL DEFAULT ''; -- its state befo
 ALTER TABLE pages ADD COLUMN sum INTEGER; -- CRC-32C of data
 ALTER TABLE collections ADD COLUMN sharing TEXT NOT NULL DEFAULT '{}';
 ALTER TABLE conversations ADD COLUMN owner TEXT NOT NULL DEFAULT ''; -- the principal who asked
+`, `
+CREATE TABLE question_sets (
+	id         TEXT PRIMARY KEY,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	name       TEXT NOT NULL,
+	version    INTEGER NOT NULL,
+	created    TEXT NOT NULL,
+	changed    TEXT NOT NULL,
+	UNIQUE (collection, name)
+) STRICT;
+
+CREATE TABLE set_questions ( -- each as it was from one version of the set to another
+	of_set TEXT NOT NULL REFERENCES question_sets(id) ON DELETE CASCADE,
+	id     TEXT NOT NULL,
+	since  INTEGER NOT NULL,
+	until  INTEGER NOT NULL DEFAULT 0, -- the version that no longer has it so; 0 for none
+	place  INTEGER NOT NULL,
+	data   TEXT NOT NULL,
+	PRIMARY KEY (of_set, id, since)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE bench ( -- trials, earlier set-ups, sweeps and what is watched for
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	kind       TEXT NOT NULL,
+	name       TEXT NOT NULL,
+	changed    TEXT NOT NULL,
+	data       TEXT NOT NULL,
+	PRIMARY KEY (collection, kind, name)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE verdicts ( -- of people on answers
+	measurement TEXT NOT NULL REFERENCES measurements(id) ON DELETE CASCADE,
+	question    TEXT NOT NULL,
+	judge       TEXT NOT NULL,
+	at          TEXT NOT NULL,
+	data        TEXT NOT NULL,
+	PRIMARY KEY (measurement, question, judge)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE reports ( -- of readers, on answers that were wrong or missing
+	id         INTEGER PRIMARY KEY,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	at         TEXT NOT NULL,
+	question   TEXT NOT NULL,
+	data       TEXT NOT NULL
+) STRICT;
+CREATE INDEX reports_by_collection ON reports (collection, at);
 `}
 
 func (s *Store) migrate(ctx context.Context) error {

@@ -81,7 +81,7 @@ def fit(model, groups, minutes, rate, report, out, size=10):
         nn.utils.clip_grad_norm_(body + heads, 1.0)
         optimiser.step()
         seen, total = seen + at, total + [loss.item()]
-        if time.time() - told > 240:
+        if time.time() - told > 600:
             told = time.time()
             print(f"{(told - start) / 60:.0f} min, {len(total)} steps, {seen / (told - start):.0f} passages/s, loss {np.mean(total[-100:]):.3f}", flush=True)
             report()

@@ -207,7 +207,7 @@ func measureHalf(ctx context.Context, s *service.Service, collection, name strin
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", w.name, err)
 		}
-		m, err := measure.Retrieval(set, find)
+		m, err := measure.Retrieval(set, func(q *measure.Question) ([]measure.Retrieved, error) { return find(q.Question) })
 		if err != nil {
 			return nil, fmt.Errorf("%s: %w", w.name, err)
 		}

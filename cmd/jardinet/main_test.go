@@ -116,7 +116,7 @@ func essence(t *testing.T, d *daemon) string {
 			set = append(set, line...)
 		}
 	}
-	m, err := d.Measure(t.Context(), "garden", "questions.jsonl", set)
+	m, err := d.Measure(t.Context(), "garden", "questions.jsonl", set, "", nil)
 	if err != nil {
 		t.Fatal(err)
 	}
