@@ -1,22 +1,23 @@
 import { Leaf } from "lucide-react"
-import type { ReactNode } from "react"
+import { lazy, type ReactNode, Suspense } from "react"
 import { Link, NavLink, Outlet, Route, Routes, useLocation, useParams } from "react-router"
 
 import { isIn, type Session, useSession, useSignOut } from "./api/access"
 import { useCollection } from "./api/queries"
 import { Failure, Waiting } from "./parts/notice"
 import { Account } from "./rooms/account"
-import { Accuracy } from "./rooms/accuracy"
 import { Ask } from "./rooms/ask"
 import { Audit } from "./rooms/audit"
 import { Collections } from "./rooms/collections"
 import { Intake } from "./rooms/intake"
-import { MeasurementRoom } from "./rooms/measurement"
 import { PageRoom } from "./rooms/page"
 import { Pages } from "./rooms/pages"
 import { People } from "./rooms/people"
 import { Settings } from "./rooms/settings"
 import { Begin, SignIn } from "./rooms/sign-in"
+
+// Charts weigh more than all the rest, and only owners see them.
+const Accuracy = lazy(() => import("./rooms/accuracy"))
 
 // App maps addresses to rooms. Every room of a collection carries its name in
 // the address, so that any view can be sent to a colleague.
@@ -31,9 +32,15 @@ export function App() {
           <Route path="pages" element={<Pages />} />
           <Route path="pages/:document/:number" element={<PageRoom />} />
           <Route path="ask" element={<Ask />} />
-          <Route path="accuracy" element={<Accuracy />} />
+          <Route
+            path="accuracy/*"
+            element={
+              <Suspense fallback={<Waiting what="One moment…" />}>
+                <Accuracy />
+              </Suspense>
+            }
+          />
           <Route path="settings" element={<Settings />} />
-          <Route path="accuracy/:measurement" element={<MeasurementRoom />} />
         </Route>
         <Route path="people" element={<People />} />
         <Route path="audit" element={<Audit />} />

@@ -18,6 +18,10 @@ export type Scope = { tags: string[]; documents: string[] }
 export type Asked = { question: string; after: string[]; scope: Scope }
 export type Measurement = Schemas["Measurement"]
 export type Figure = Schemas["Figure"]
+export type Record = Schemas["Record"]
+export type Question = Schemas["Question"]
+export type Setup = Schemas["Setup"]
+export type Job = Schemas["Job"]
 
 export const api = createClient<paths>({ baseUrl: "/api/v1" })
 

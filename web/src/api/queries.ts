@@ -148,20 +148,6 @@ export const useStyle = (collection: string) =>
     queryFn: async () => given(await api.GET("/collections/{collection}/style", { params: { path: { collection } } })),
   })
 
-export const useMeasurements = (collection: string) =>
-  useQuery({
-    queryKey: ["measurements", collection],
-    queryFn: async () =>
-      given(await api.GET("/collections/{collection}/measurements", { params: { path: { collection } } })).measurements,
-  })
-
-export const useMeasurement = (measurement: string) =>
-  useQuery({
-    queryKey: ["measurement", measurement],
-    queryFn: async () => given(await api.GET("/measurements/{measurement}", { params: { path: { measurement } } })),
-    staleTime: Infinity,
-  })
-
 // useChange runs a change and has the lists it may have touched asked anew.
 export function useChange<In, Out>(change: (input: In) => Promise<Out>, ...touched: string[]) {
   const queries = useQueryClient()
@@ -281,19 +267,6 @@ export const useSetStyle = (collection: string) =>
     "style",
     "answer",
   )
-
-export const useMeasure = (collection: string) =>
-  useChange(async (file: File): Promise<Schemas["Measurement"]> => {
-    const text = await file.text()
-    return given(
-      await api.POST("/collections/{collection}/measurements", {
-        params: { path: { collection }, query: { name: file.name } },
-        body: text,
-        bodySerializer: (body: string) => body,
-        headers: { "Content-Type": "application/octet-stream" },
-      }),
-    )
-  }, "measurements")
 
 // useCollection is one of the collections, with the caller's right in it.
 export const useCollection = (collection: string) => useCollections().data?.find((c) => c.name === collection)

@@ -1,0 +1,142 @@
+import { useState } from "react"
+import { Link, useParams } from "react-router"
+
+import { useComparison, useMeasurement } from "../../api/accuracy"
+import type { Schemas } from "../../api/client"
+import { Failure, Waiting } from "../../parts/notice"
+import { plural } from "../../parts/place"
+import { Pairs } from "./pairs"
+
+type Change = Schemas["Change"]
+
+// ComparisonRoom sets two measurements side by side: every figure with what is chance in its
+// difference, and each question that got better or worse.
+export function ComparisonRoom() {
+  const { collection = "", before = "", after = "" } = useParams()
+  const c = useComparison(before, after)
+  const [tag, setTag] = useState("")
+  if (c.isPending) return <Waiting what="Comparing…" />
+  if (c.isError) return <Failure error={c.error} />
+  const changes = tag ? (c.data.by_tag[tag] ?? []) : c.data.figures
+  return (
+    <div className="max-w-6xl">
+      <h1 className="text-3xl">Before and after</h1>
+      <div className="mt-2 grid gap-x-8 sm:grid-cols-2">
+        <Which title="Before" id={before} collection={collection} />
+        <Which title="After" id={after} collection={collection} />
+      </div>
+      <p className="figures mt-4">
+        {plural(c.data.questions, "question")} in both. <span className="text-leaf">{c.data.better.length} got better</span> and{" "}
+        <span className="text-brick">{c.data.worse.length} worse</span>; if both were as good as each other, so unequal a split would come up with a probability of {c.data.mcnemar_p.toFixed(3)}{" "}
+        (McNemar’s exact test).
+        {c.data.only_a + c.data.only_b > 0 && ` ${plural(c.data.only_a + c.data.only_b, "question")} in one of them alone ${c.data.only_a + c.data.only_b === 1 ? "is" : "are"} left out.`}
+      </p>
+      <label className="mt-4 block text-sm">
+        Kind of question{" "}
+        <select value={tag} onChange={(e) => setTag(e.target.value)} className="rounded-md border border-quiet bg-sheet px-2 py-0.5">
+          <option value="">all</option>
+          {Object.keys(c.data.by_tag).sort().map((t) => (
+            <option key={t}>{t}</option>
+          ))}
+        </select>
+      </label>
+      <Figures changes={changes} />
+      <LostWhere causes={c.data.causes} />
+      <Pairs title="Got better" pairs={c.data.better} collection={collection} before={before} after={after} />
+      <Pairs title="Got worse" pairs={c.data.worse} collection={collection} before={before} after={after} />
+    </div>
+  )
+}
+
+function Which({ title, id, collection }: { title: string; id: string; collection: string }) {
+  const m = useMeasurement(id)
+  return (
+    <p className="text-quiet">
+      {title}:{" "}
+      <Link to={`/c/${collection}/accuracy/${id}`} className="text-leaf underline underline-offset-4">
+        {m.data ? `${m.data.subject.setup || "live"}, ${new Date(m.data.created).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}` : id}
+      </Link>
+    </p>
+  )
+}
+
+function Figures({ changes }: { changes: Change[] }) {
+  return (
+    <div className="mt-3 overflow-x-auto">
+      <table className="figures w-full border-collapse text-left">
+        <thead className="text-sm text-quiet">
+          <tr className="border-b border-line">
+            {["Figure", "Before", "After", "Difference", "", "p"].map((h, i) => (
+              <th key={i} className={`py-1.5 font-normal ${i > 0 && i !== 4 ? "text-right" : ""}`} aria-label={i === 4 ? "95 % interval of the difference" : undefined}>
+                {h}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {changes.map((f) => (
+            <tr key={f.name} className="border-b border-line">
+              <th scope="row" className="py-1.5 font-normal">
+                {f.name}
+              </th>
+              <td className="text-right">{f.a.toFixed(3)}</td>
+              <td className="text-right">{f.b.toFixed(3)}</td>
+              <td className={`text-right ${f.better ? "text-leaf" : f.worse ? "text-brick" : ""}`}>
+                {f.difference > 0 ? "+" : ""}
+                {f.difference.toFixed(3)}
+                {f.better && <span className="sr-only"> significantly better</span>}
+                {f.worse && <span className="sr-only"> significantly worse</span>}
+              </td>
+              <td className="w-72 pl-4">
+                <Interval f={f} />
+              </td>
+              <td className="text-right">{f.p.toFixed(3)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+// Interval draws a difference between -0.5 and 0.5 with its interval.
+function Interval({ f }: { f: Change }) {
+  const at = (x: number) => 130 + 240 * Math.max(-0.5, Math.min(0.5, x))
+  const ink = f.better ? "stroke-leaf fill-leaf" : f.worse ? "stroke-brick fill-brick" : "stroke-quiet fill-quiet"
+  return (
+    <svg viewBox="0 0 260 18" className="h-5 w-full" aria-hidden>
+      <line x1={at(0)} x2={at(0)} y1={1} y2={17} className="stroke-line" strokeWidth={2} />
+      <line x1={at(f.low)} x2={at(f.high)} y1={9} y2={9} className={ink} strokeWidth={5} strokeOpacity={0.35} />
+      <circle cx={at(f.difference)} cy={9} r={4} className={ink} />
+    </svg>
+  )
+}
+
+function LostWhere({ causes }: { causes: Schemas["Comparison"]["causes"] }) {
+  if (causes.length === 0) return null
+  return (
+    <section className="mt-8">
+      <h2 className="text-xl">Where questions were lost</h2>
+      <table className="figures mt-2 border-collapse text-left">
+        <thead className="text-sm text-quiet">
+          <tr className="border-b border-line">
+            <th className="py-1 pr-10 font-normal">Cause</th>
+            <th className="pr-6 text-right font-normal">Before</th>
+            <th className="text-right font-normal">After</th>
+          </tr>
+        </thead>
+        <tbody>
+          {causes.map((c) => (
+            <tr key={c.cause} className="border-b border-line">
+              <th scope="row" className="py-1 pr-10 font-normal">
+                {c.cause}
+              </th>
+              <td className="pr-6 text-right">{c.a}</td>
+              <td className="text-right">{c.b}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
+  )
+}

@@ -1,0 +1,111 @@
+import { Link, useNavigate, useParams } from "react-router"
+
+import { reportOf, useMeasurement, useRemoveMeasurement, useVerdicts } from "../../api/accuracy"
+import type { Figure, Measurement } from "../../api/client"
+import { Button } from "../../parts/button"
+import { Confirm } from "../../parts/confirm"
+import { Failure, Waiting } from "../../parts/notice"
+import { plural } from "../../parts/place"
+import { Causes, Reliability, RiskCurve } from "./charts"
+import { Kinds } from "./kinds"
+import { Records } from "./records"
+
+// MeasurementRoom shows one measurement: its figures with their intervals, where questions were
+// lost, whether the confidence can be believed, and a row a question.
+export function MeasurementRoom() {
+  const { measurement = "", collection = "" } = useParams()
+  const m = useMeasurement(measurement)
+  if (m.isPending) return <Waiting what="Fetching the measurement…" />
+  if (m.isError) return <Failure error={m.error} />
+  return (
+    <div>
+      <Head m={m.data} collection={collection} />
+      <table className="figures mt-6 w-full max-w-5xl border-collapse text-left">
+        <caption className="sr-only">Figures with their 95 % intervals</caption>
+        <tbody>
+          {m.data.figures.map((f) => (
+            <FigureRow key={f.name} figure={f} />
+          ))}
+        </tbody>
+      </table>
+      <Causes causes={m.data.causes ?? {}} />
+      {m.data.calibration && (
+        <div className="mt-10 grid gap-8 lg:grid-cols-2">
+          <RiskCurve c={m.data.calibration} />
+          <Reliability c={m.data.calibration} />
+        </div>
+      )}
+      <Kinds m={m.data} />
+      <Records m={m.data} collection={collection} />
+    </div>
+  )
+}
+
+function Head({ m, collection }: { m: Measurement; collection: string }) {
+  const { subject, question_set: set } = m
+  const remove = useRemoveMeasurement()
+  const verdicts = useVerdicts(m.id)
+  const go = useNavigate()
+  return (
+    <>
+      <h1 className="text-3xl">
+        {set.name}
+        {set.version !== undefined && <span className="text-quiet"> version {set.version}</span>}
+      </h1>
+      <p className="figures mt-2 text-quiet">
+        {plural(set.questions, "question")}
+        {set.part && ` (${set.part})`} on {plural(subject.documents, "document")}, {plural(subject.pages, "page")}
+        {subject.lessons > 0 && `, taught ${plural(subject.lessons, "lesson")}`}; set-up {subject.setup || "live"};{" "}
+        {new Date(m.created).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short" })}
+      </p>
+      <div className="mt-4 flex flex-wrap items-center gap-x-5 gap-y-2">
+        <a href={reportOf(m.id, "html")} className="text-leaf underline underline-offset-4">
+          Report
+        </a>
+        {(["markdown", "junit", "run"] as const).map((format) => (
+          <a key={format} href={reportOf(m.id, format)} className="text-leaf underline underline-offset-4">
+            {{ markdown: "As Markdown", junit: "As JUnit XML", run: "As TREC run" }[format]}
+          </a>
+        ))}
+        <Link to={`/c/${collection}/accuracy/judge/${m.id}`} className="text-leaf underline underline-offset-4">
+          Judge its answers
+        </Link>
+        <Confirm
+          trigger={<Button>Remove</Button>}
+          title="Remove this measurement?"
+          text="What people judged of its answers goes too."
+          action="Remove"
+          onConfirm={() => remove.mutate(m.id, { onSuccess: () => go(`/c/${collection}/accuracy`) })}
+        />
+      </div>
+      {verdicts.data && verdicts.data.verdicts.length > 0 && (
+        <p className="figures mt-3 text-quiet">
+          Judged by {Object.entries(verdicts.data.judges).map(([name, n]) => `${name} (${n})`).join(", ")}
+          {verdicts.data.agreements.map((a) => `; ${a.judges.join(" and ")} agree with κ = ${a.kappa.toFixed(2)}`)}
+        </p>
+      )}
+    </>
+  )
+}
+
+function FigureRow({ figure: f }: { figure: Figure }) {
+  const at = (x: number) => 4 + 292 * x
+  return (
+    <tr className="border-b border-line">
+      <th scope="row" className="py-2 font-normal">
+        {f.name}
+      </th>
+      <td className="pr-6 text-right text-xl">{f.value.toFixed(3)}</td>
+      <td>
+        <svg viewBox="0 0 300 18" className="h-5 w-full max-w-md" aria-hidden>
+          <line x1={4} x2={296} y1={9} y2={9} className="stroke-line" />
+          <line x1={at(f.low)} x2={at(f.high)} y1={9} y2={9} className="stroke-leaf" strokeWidth={5} strokeOpacity={0.35} />
+          <circle cx={at(f.value)} cy={9} r={4} className="fill-leaf" />
+        </svg>
+      </td>
+      <td className="text-right text-sm text-quiet">
+        {f.low.toFixed(3)} – {f.high.toFixed(3)}, {plural(f.questions, "question")}
+      </td>
+    </tr>
+  )
+}

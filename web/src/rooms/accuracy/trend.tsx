@@ -1,0 +1,42 @@
+import { useState } from "react"
+import { CartesianGrid, ErrorBar, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts"
+
+import type { Measurement } from "../../api/client"
+import { axis, inks, tooltip } from "./chart"
+
+const first = "right, page cited"
+const figures = [first, "wrong of those given", "refusals right", "refusals wrong", "page recall@5"]
+
+// Trend draws a figure of the live set-up over the measurements with one question set.
+export function Trend({ all }: { all: Measurement[] }) {
+  const [name, setName] = useState(first)
+  const set = all[0]?.question_set.name
+  const points = all
+    .filter((m) => m.question_set.name === set && (m.subject.setup || "live") === "live")
+    .flatMap((m) => m.figures.filter((f) => f.name === name).map((f) => ({ when: m.created, value: f.value, bar: [f.value - f.low, f.high - f.value] })))
+    .reverse()
+  if (points.length < 2) return null
+  return (
+    <figure>
+      <figcaption className="flex flex-wrap items-baseline gap-3">
+        <span>The live set-up, measured with {set}:</span>
+        <select value={name} onChange={(e) => setName(e.target.value)} aria-label="Figure" className="rounded-md border border-quiet bg-sheet px-2 py-0.5">
+          {figures.map((f) => (
+            <option key={f}>{f}</option>
+          ))}
+        </select>
+      </figcaption>
+      <ResponsiveContainer width="100%" height={190}>
+        <LineChart data={points} margin={{ top: 12, right: 24, left: 0, bottom: 0 }} accessibilityLayer={false}>
+          <CartesianGrid stroke={inks.line} vertical={false} />
+          <XAxis dataKey="when" {...axis} tickFormatter={(w: string) => new Date(w).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} />
+          <YAxis domain={[0, 1]} {...axis} width={36} />
+          <Tooltip {...tooltip} labelFormatter={(w) => new Date(String(w)).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })} formatter={(v) => [Number(v).toFixed(3), name]} />
+          <Line dataKey="value" stroke={inks.leaf} strokeWidth={2} dot={{ r: 4, fill: inks.leaf }} isAnimationActive={false}>
+            <ErrorBar dataKey="bar" stroke={inks.leaf} strokeOpacity={0.4} width={6} />
+          </Line>
+        </LineChart>
+      </ResponsiveContainer>
+    </figure>
+  )
+}
