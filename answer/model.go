@@ -141,7 +141,7 @@ func (a *Answerer) adopt(t *attempt, said string, given []Citation, traced *Trac
 		why := "a citation"
 		if len(numbers) > 0 {
 			var ok bool
-			if ok, why = grounded(plain, quotes(given, numbers), t.search.Language, enoughWords); ok {
+			if ok, why = grounded(plain, quotes(given, numbers), t.search.Language); ok {
 				why = ""
 			}
 		}

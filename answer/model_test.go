@@ -46,7 +46,7 @@ func bearsOut(t *testing.T, a *Answer) {
 			continue
 		}
 		proven := slices.ContainsFunc(s.Citations, func(n int) bool {
-			ok, _ := grounded(s.Text, a.Citations[n-1].Quote+strings.Join(a.Citations[n-1].Section, " "), "en", enoughWords)
+			ok, _ := grounded(s.Text, a.Citations[n-1].Quote+strings.Join(a.Citations[n-1].Section, " "), "en")
 			return ok
 		})
 		if !proven {
@@ -160,14 +160,23 @@ func TestGrounded(t *testing.T) {
 		want     bool
 	}{
 		{"Seed may not stay out of the cold store for longer than four hours.", true},
-		{"Seed may stay out no longer than four hours, and Ada Brill signs for no more.", true},
+		{"Seed may stay out of the store no longer than four hours.", true},
+		{"Ada Brill, Keeper of Seeds, signs for it.", false}, // in another order
+		{"The Keeper of Seeds, Ada Brill, signs.", true},
+		{"The Keeper of Seeds, Ada Brill, must sign for it.", false},
+		{"The Keeper of Seeds, Ada Brill, always signs for it.", false},
+		{"The Keeper, Ada Brill, signs for seed.", false},
+		{"Seed may stay out of the cold store for four hours or more.", false},
+		{"Seed can stay out of the cold store for no longer than four hours.", false},
+		{"Seed may stay out of the warm store for no longer than four hours.", false},
+		{"Four hours may stay out of the cold store for no longer than seed.", false},
 		{"Seed may stay out of the cold store for no longer than 6 hours.", false},
 		{"Seed may stay out no longer than four hours, says Ruth Marsh.", false},
 		{"The seed stays out of the cold store for four hours.", false}, // does not deny
 		{"Penguins swim in winter, never in summer.", false},
 		{"", false},
 	} {
-		if ok, why := grounded(test.sentence, evidence, "en", enoughWords); ok != test.want {
+		if ok, why := grounded(test.sentence, evidence, "en"); ok != test.want {
 			t.Errorf("%q: %t, lacks %q", test.sentence, ok, why)
 		}
 	}

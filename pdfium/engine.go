@@ -131,10 +131,16 @@ func (e *Engine) acquire(ctx context.Context, f *File, urgent bool) (*reader, er
 	if err != nil || r != nil {
 		return r, err
 	}
-	if r, err = e.start(ctx); err != nil {
-		e.release(nil)
+	// One that dies as it begins has not been given anything yet that could be at fault.
+	for try := 0; ; try++ {
+		if r, err = e.start(ctx); err == nil {
+			return r, nil
+		}
+		if !errors.Is(err, errCrash) || try == retries {
+			e.release(nil)
+			return nil, err
+		}
 	}
-	return r, err
 }
 
 // reserve returns an idle reader or the right to make one (nil, nil).

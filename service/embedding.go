@@ -76,6 +76,10 @@ func (s *Service) keptVectors(ctx context.Context, r *Recipe, texts []embedded) 
 		keys[i] = keyOf(r, t)
 	}
 	kept, err := s.store.Vectors(ctx, keys)
+	if store.IsCorrupt(err) { // they can be made anew
+		s.Log.Warn("kept vectors are damaged and are made anew", "error", err)
+		err = nil
+	}
 	if err != nil {
 		return nil, err
 	}

@@ -112,12 +112,14 @@ func (s *Service) reconcile(ctx context.Context) error {
 			wanted[d.ID] = d.State != store.Failed && d.Current()
 			if d.State == store.Ready && !c.index.Load().Has(d.ID) {
 				entry, err := s.fromPages(ctx, c, d)
-				if errors.Is(err, errDamaged) {
+				if errors.Is(err, errDamaged) || store.IsCorrupt(err) {
 					err = s.setAside(ctx, d, err)
 				} else if err == nil {
 					add = append(add, entry)
 				}
-				if err != nil {
+				if store.IsCorrupt(err) { // it cannot even be noted
+					s.Log.Error("a document is left out, since its records are damaged; put a backup in place", "document", d.Name, "id", d.ID, "error", err)
+				} else if err != nil {
 					return err
 				}
 			}

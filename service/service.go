@@ -108,6 +108,14 @@ var (
 
 // Open opens the service and goes on with the intake that was under way.
 func Open(ctx context.Context, opts Options) (*Service, error) {
+	s, err := begin(ctx, opts)
+	if store.IsCorrupt(err) {
+		return nil, fmt.Errorf("the records in %s are damaged where nothing goes without them (%w); put a backup in their place with: jardinet restore", opts.Data, err)
+	}
+	return s, err
+}
+
+func begin(ctx context.Context, opts Options) (*Service, error) {
 	if opts.Log == nil {
 		opts.Log = slog.New(slog.DiscardHandler)
 	}

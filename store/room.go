@@ -45,3 +45,13 @@ func (s *Store) CheckRoom() error {
 	}
 	return nil
 }
+
+// IsCorrupt tells whether an error says that the file of the records is damaged somewhere.
+func IsCorrupt(err error) bool {
+	var failed *sqlite.Error
+	if errors.As(err, &failed) {
+		code := failed.Code() & 0xff
+		return code == sqlite3.SQLITE_CORRUPT || code == sqlite3.SQLITE_NOTADB
+	}
+	return false
+}

@@ -336,14 +336,27 @@ func (s *Store) migrate(ctx context.Context) error {
 	return nil
 }
 
-// copyBefore keeps the records as they are before they are changed for a newer program.
+// copyBefore keeps the records as they are before they are changed for a newer program. Records of
+// which a part is damaged are copied as they stand on the disk.
 func (s *Store) copyBefore(ctx context.Context, version int) error {
 	path := filepath.Join(s.dir, fmt.Sprintf("%s.before-%d", Records, version))
 	if err := os.Remove(path); err != nil && !errors.Is(err, os.ErrNotExist) {
 		return err
 	}
-	_, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path)
-	return err
+	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path); err == nil {
+		return nil
+	}
+	if err := os.Remove(path); err != nil && !errors.Is(err, os.ErrNotExist) {
+		return err
+	}
+	if _, err := s.db.ExecContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)"); err != nil {
+		return err
+	}
+	data, err := os.ReadFile(filepath.Join(s.dir, Records))
+	if err != nil {
+		return err
+	}
+	return os.WriteFile(path, data, 0o600)
 }
 
 // inTx runs do in a transaction, committed if do returns nil.
