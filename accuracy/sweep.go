@@ -143,6 +143,7 @@ type attempt struct {
 	setup    api.Setup
 	records  []measure.Record // fewer than there are questions if it was given up
 	passages int
+	p50      float64 // ms
 }
 
 func (s *sweeper) run(ctx context.Context, grid []api.Setup) (string, error) {
@@ -200,7 +201,7 @@ func (s *sweeper) try(ctx context.Context, stand *service.Stand, setup api.Setup
 		if err != nil {
 			return err
 		}
-		m, err := over.Measure(ctx, part, nil)
+		m, err := over.Quick().Measure(ctx, part, nil)
 		if err != nil {
 			return err
 		}
@@ -209,14 +210,35 @@ func (s *sweeper) try(ctx context.Context, stand *service.Stand, setup api.Setup
 			break
 		}
 	}
+	p50, err := s.time(ctx, over)
+	if err != nil {
+		return err
+	}
 	for _, certain := range s.thresholds() {
 		setup.Certain = certain
-		s.tried = append(s.tried, attempt{setup, measure.RefuseBelow(records, cmp.Or(certain, answer.Threshold())), over.Passages()})
+		s.tried = append(s.tried, attempt{setup, measure.RefuseBelow(records, cmp.Or(certain, answer.Threshold())), over.Passages(), p50})
 		if len(records) == len(s.set.Questions) && (s.best < 0 || s.value(len(s.tried)-1) > s.value(s.best)) {
 			s.best = len(s.tried) - 1
 		}
 	}
 	return nil
+}
+
+// timed is how many questions are asked for the time that answers take.
+const timed = 12
+
+// time asks some questions as if for the first time. Those of a sweep are mostly answered from
+// what was read for them with another set-up.
+func (s *sweeper) time(ctx context.Context, over *service.Stand) (p50 float64, err error) {
+	some, err := measure.NewSet(s.set.Name, s.set.Questions[:min(timed, len(s.set.Questions))])
+	if err != nil {
+		return 0, err
+	}
+	m, err := over.Measure(ctx, some, nil)
+	if err != nil {
+		return 0, err
+	}
+	return m.Stages[len(m.Stages)-1].P50, nil
 }
 
 // thresholds are those to be tried, each for the one it stands for.
@@ -308,13 +330,7 @@ func (s *sweeper) result() *api.Sweep {
 func (s *sweeper) told(i int) api.Tried {
 	a := s.tried[i]
 	f, _ := measure.FigureOf(s.plan.Figure, a.records)
-	out := api.Tried{Setup: a.setup, Figure: f, Passages: a.passages, Questions: len(a.records), Stopped: len(a.records) < len(s.set.Questions)}
-	times := make([]float64, len(a.records))
-	for k := range a.records {
-		times[k] = a.records[k].Timing.Total
-	}
-	slices.Sort(times)
-	out.P50 = times[len(times)/2]
+	out := api.Tried{Setup: a.setup, Figure: f, Passages: a.passages, Questions: len(a.records), Stopped: len(a.records) < len(s.set.Questions), P50: a.p50}
 	return out
 }
 

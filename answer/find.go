@@ -38,6 +38,9 @@ type Answerer struct {
 	Lessons *Lessons
 	// Trace has answers tell how they came about.
 	Trace bool
+	// Again has passages read again that were read for the same question before, so that the
+	// time is that of a question asked for the first time.
+	Again bool
 }
 
 // A Candidate is a passage that was found for a question.

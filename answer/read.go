@@ -47,7 +47,7 @@ const (
 // each, the best first. What was added to an earlier question is asked of its sentences
 // first of all; it is empty for a question by itself.
 func (a *Answerer) read(ctx context.Context, question, added string, s *Search, taught []Place) ([]finding, error) {
-	readings, err := readingsOf(ctx, a.Rank.Glossary.Explain(question, s.Language), s)
+	readings, err := readingsOf(ctx, a.Rank.Glossary.Explain(question, s.Language), s, a.Again)
 	if err != nil {
 		return nil, err
 	}
@@ -101,7 +101,7 @@ func (a *Answerer) liken(ctx context.Context, question string, s *Search, found 
 
 // readingsOf reads English passages with the trained reader, and others by the vectors of
 // their sentences.
-func readingsOf(ctx context.Context, question string, s *Search) ([]reader.Reading, error) {
+func readingsOf(ctx context.Context, question string, s *Search, again bool) ([]reader.Reading, error) {
 	out := make([]reader.Reading, len(s.Candidates))
 	var texts []reader.Text
 	var places []int
@@ -110,8 +110,12 @@ func readingsOf(ctx context.Context, question string, s *Search) ([]reader.Readi
 			texts, places = append(texts, reader.Text{Heading: heading(&c), Passage: c.Passage}), append(places, i)
 		}
 	}
+	english := reader.English()
+	if again {
+		english = english.Anew()
+	}
 	if len(texts) > 0 {
-		read, err := reader.English().Read(ctx, question, texts)
+		read, err := english.Read(ctx, question, texts)
 		if err != nil {
 			return nil, err
 		}

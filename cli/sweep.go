@@ -72,6 +72,9 @@ flatter. Nothing changes for readers; make a trial of the best and measure it.`,
 	return cmd
 }
 
+// shownOfSweep is how many of the set-ups tried are printed, beside those that are worth a look.
+const shownOfSweep = 8
+
 func (p *program) printSweep(s *api.Sweep) {
 	p.printf("%s with %s, by %s\n\n", p.paint(bold, s.ID), s.Plan.Set, s.Honest.Name)
 	table := [][]string{{"", strings.ToUpper(s.Honest.Name), "95 % INTERVAL", "P50 MS", "PASSAGES", "SET-UP"}}
@@ -84,6 +87,9 @@ func (p *program) printSweep(s *api.Sweep) {
 	}
 	row("live", &s.Live)
 	for i := range s.Tried {
+		if i >= shownOfSweep && !s.Tried[i].Frontier {
+			continue
+		}
 		mark := ""
 		if s.Tried[i].Frontier {
 			mark = "*"
@@ -91,7 +97,7 @@ func (p *program) printSweep(s *api.Sweep) {
 		row(mark, &s.Tried[i])
 	}
 	p.table(table)
-	p.printf("\n* nothing tried is both better and quicker. %d given up early, %d left out for lack of time.\n", s.Stopped, s.Skipped)
+	p.printf("\n* nothing tried is both better and quicker. %d tried; %d given up early, %d left out for lack of time.\n", len(s.Tried), s.Stopped, s.Skipped)
 	p.printf("On questions about documents that the choice was not made by: %.3f (%.3f – %.3f).\n", s.Honest.Value, s.Honest.Low, s.Honest.High)
 	switch {
 	case s.Best < 0:

@@ -96,3 +96,21 @@ func TestTurns(t *testing.T) {
 	<-r.turn
 	waiting.Wait()
 }
+
+// TestAnew reads with a reader that remembers nothing and leaves the other's memory alone.
+func TestAnew(t *testing.T) {
+	r := English()
+	texts := []Text{{"Gates", said("The gate is shut at six.")}}
+	before, err := r.Read(t.Context(), "When is the gate shut, really?", texts)
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := r.memory.order.Len()
+	again, err := r.Anew().Read(t.Context(), "When is the gate shut, really?", texts)
+	if err != nil || again[0].Relevance != before[0].Relevance {
+		t.Errorf("read anew it is %v, not %v; error %v", again, before, err)
+	}
+	if r.memory.order.Len() != n {
+		t.Error("reading anew changes what is remembered")
+	}
+}

@@ -111,6 +111,12 @@ type word struct {
 	begins, ends         float64
 }
 
+// Anew returns the reader without what it remembers: its questions take as long as those that are
+// asked for the first time.
+func (r *Reader) Anew() *Reader {
+	return &Reader{model: r.model, inner: r.inner, whole: r.whole, token: r.token, colon: r.colon, turn: r.turn}
+}
+
 // Read reads some passages for a question and returns their readings in the same order.
 // Those who read at the same time get their turns in the order in which they came. What was
 // read before is remembered. Read ends early with the context's error.

@@ -26,6 +26,7 @@ type Stand struct {
 	c       *collection
 	name    string
 	setup   api.Setup
+	quick   bool // times do not matter
 }
 
 // LiveSetup is the name of the set-up that readers' questions are answered with.
@@ -41,7 +42,7 @@ func (s *Service) Live(ctx context.Context, collection string) (*Stand, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Stand{s, c, LiveSetup, *setup}, nil
+	return &Stand{service: s, c: c, name: LiveSetup, setup: *setup}, nil
 }
 
 // Setup returns what a collection's answers are made with.
@@ -105,7 +106,7 @@ func (s *Service) Build(ctx context.Context, collection, name string, setup api.
 		return nil, errors.Join(err, os.RemoveAll(dir))
 	}
 	other.index.Store(x)
-	return &Stand{s, other, name, setup}, nil
+	return &Stand{service: s, c: other, name: name, setup: setup}, nil
 }
 
 // Reopen returns a stand on an index that Build made earlier.
@@ -126,7 +127,7 @@ func (s *Service) Reopen(ctx context.Context, collection, name string, setup api
 		return nil, err
 	}
 	other.index.Store(x)
-	return &Stand{s, other, name, setup}, nil
+	return &Stand{service: s, c: other, name: name, setup: setup}, nil
 }
 
 // CheckSetup tells what is wrong with a set-up, and fills in what an outside embedding is like.
@@ -171,7 +172,15 @@ func (st *Stand) With(ctx context.Context, setup api.Setup) (*Stand, error) {
 	}
 	other.index.Store(st.c.index.Load())
 	setup.Recipe = recipe
-	return &Stand{st.service, other, st.name, setup}, nil
+	return &Stand{service: st.service, c: other, name: st.name, setup: setup}, nil
+}
+
+// Quick returns the stand for measuring without regard to time: what was read for a question before
+// is not read again.
+func (st *Stand) Quick() *Stand {
+	other := *st
+	other.quick = true
+	return &other
 }
 
 // Passages returns how many there are in the index.
@@ -214,6 +223,7 @@ func (st *Stand) Measure(ctx context.Context, set *measure.Set, progress func(do
 	if err != nil {
 		return nil, err
 	}
+	answerer.Again = !st.quick
 	run := measure.Run{Answerer: answerer, Set: set, Read: st.service.reader(st.c), Progress: progress}
 	m, err := run.Measure(ctx)
 	if err != nil {
