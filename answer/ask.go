@@ -136,7 +136,7 @@ func (a *Answerer) try(ctx context.Context, read, added string) (*attempt, error
 	clock := newClock()
 	t := &attempt{question: read, out: blank(read)}
 	var err error
-	if t.search, err = a.find(ctx, read, a.Index.Parse(read), cmp.Or(a.Style.Passages, depth)); err != nil {
+	if t.search, err = a.Retrieve(ctx, read, cmp.Or(a.Style.Passages, depth)); err != nil {
 		return nil, err
 	}
 	if a.Found != nil {

@@ -74,6 +74,12 @@ func (a *Answerer) Find(ctx context.Context, query string, top int) (*Search, er
 	return a.find(ctx, query, q, top)
 }
 
+// Retrieve returns the best passages for a question, as they are found to answer it: with no
+// meaning in quotes and dashes.
+func (a *Answerer) Retrieve(ctx context.Context, question string, top int) (*Search, error) {
+	return a.find(ctx, question, a.Index.Parse(question), top)
+}
+
 // holdsAll tells whether a passage, with its section path, holds all phrases.
 func holdsAll(p *passage.Passage, phrases [][]string) bool {
 	tokens := text.Tokens(p.SectionPath() + "\n" + p.Text)

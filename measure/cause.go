@@ -27,12 +27,13 @@ const (
 	PassedOver     Cause = "evidence passed over"   // it was read, and something else preferred
 	WrongSpan      Cause = "wrong span"             // what was shown holds the answer, the short answer does not
 	WronglyRefused Cause = "wrongly refused"        // it was the best, and not sure enough
-	WrongCitation  Cause = "citation wrong"         // the answer is right, and proved by another page
+	WrongCitation  Cause = "citation wrong"         // the answer is right, and what is cited does not say it
+	OtherEvidence  Cause = "proved elsewhere"       // it is, and a page says it that the set does not name
 	ShouldRefuse   Cause = "should have refused"    // the documents do not say
 )
 
 // Causes are all of them, in the order of the way.
-var Causes = []Cause{StaleEvidence, NotRead, CutApart, NotRetrieved, RankedLow, PassedOver, WrongSpan, WronglyRefused, WrongCitation, ShouldRefuse}
+var Causes = []Cause{StaleEvidence, NotRead, CutApart, NotRetrieved, RankedLow, PassedOver, WrongSpan, WronglyRefused, WrongCitation, OtherEvidence, ShouldRefuse}
 
 // ErrNoPage says that a collection does not have a page.
 var ErrNoPage = errors.New("there is no such page")
@@ -61,6 +62,8 @@ func (d *diagnosis) cause(ctx context.Context, r *Record) (Cause, error) {
 		return ShouldRefuse, nil
 	case r.Succeeded() || r.Outcome == Unjudged || len(d.q.Evidence) == 0 && r.Outcome != Refused:
 		return "", nil
+	case r.Outcome == Right && slices.ContainsFunc(r.Citations, func(c answer.Citation) bool { return d.q.Accepts(c.Quote) }):
+		return OtherEvidence, nil
 	case r.Outcome == Right:
 		return WrongCitation, nil
 	case len(d.q.Evidence) == 0:
@@ -118,7 +121,7 @@ func (d *diagnosis) of(ctx context.Context, place Evidence) (Cause, error) {
 // below tells whether what was not read is among the first hundred passages.
 func (d *diagnosis) below(ctx context.Context, is func(answer.Candidate) bool) (Cause, error) {
 	if d.found == nil {
-		search, err := d.answerer.Find(ctx, d.given.Standalone, farDown)
+		search, err := d.answerer.Retrieve(ctx, d.given.Standalone, farDown)
 		if err != nil {
 			return "", fmt.Errorf("measure: look for the evidence of %s: %w", d.q.ID, err)
 		}

@@ -36,6 +36,10 @@ func TestCauses(t *testing.T) {
 		}
 		return out
 	}
+	citing := func(a answer.Answer, quote string) answer.Answer {
+		a.Citations = []answer.Citation{{Document: "house.pdf", Quote: quote}}
+		return a
+	}
 	refused := answer.Answer{State: answer.NotFound, Passages: passages, Standalone: "How long are cards kept?"}
 	unread := answer.Answer{State: answer.NotFound, Standalone: "How long are cards kept?"}
 	elsewhere := answer.Answer{State: answer.NotFound, Standalone: "orchard"}
@@ -59,7 +63,8 @@ func TestCauses(t *testing.T) {
 		{"another sentence was shown", q(4, "kept for ever"), says("on Wednesdays", "The generator is tested on Wednesdays."), PassedOver},
 		{"the wrong words of it", q(4, "kept for ever"), says("Cards", "Cards are kept for ever."), WrongSpan},
 		{"not sure enough", q(4, "kept for ever"), refused, WronglyRefused},
-		{"right by another page", q(4, "kept for ever"), says("for ever", "Cards are kept for ever."), WrongCitation},
+		{"right, and cited is what does not say it", q(4, "kept for ever"), says("for ever", "Cards are kept for ever."), WrongCitation},
+		{"right by another page", q(4, "kept for ever"), citing(says("for ever", "Cards are kept for ever."), "Cards are kept for ever."), OtherEvidence},
 		{"invented", Question{ID: "x", Question: "Is there a pool?", Answerable: &no}, says("yes"), ShouldRefuse},
 		{"rightly refused", Question{ID: "x", Question: "Is there a pool?", Answerable: &no}, refused, ""},
 		{"of two places the one that came furthest", Question{ID: "x", Question: "?", Accept: []string{"for ever"},

@@ -79,7 +79,8 @@ var means = map[measure.Cause]string{
 	measure.PassedOver:     "The passage was read, and another one preferred. Look at both; teach the answer if it matters.",
 	measure.WrongSpan:      "The sentence that was shown holds the answer; the words put first do not.",
 	measure.WronglyRefused: "The right passage came first, and was not sure enough. A lower threshold would give this answer, and wrong ones too.",
-	measure.WrongCitation:  "The answer is right, and a page that is not expected was cited. It may be evidence as well.",
+	measure.WrongCitation:  "The answer is right, and what it cites does not say it.",
+	measure.OtherEvidence:  "The answer is right and proved by a page that the set does not name. Add that page to the question's evidence.",
 	measure.ShouldRefuse:   "The documents do not say, and yet there was an answer. A higher threshold would refuse.",
 }
 

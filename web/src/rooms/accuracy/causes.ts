@@ -9,6 +9,7 @@ export const causes: [name: string, advice: string][] = [
   ["evidence passed over", "The passage was read, and another preferred. Look at both; teach the answer if it matters."],
   ["wrong span", "The sentence shown holds the answer; the words put first do not."],
   ["wrongly refused", "The right passage came first and was not sure enough. A lower threshold would give it, and wrong ones too."],
-  ["citation wrong", "The answer is right and cites a page that is not expected. It may be evidence as well."],
+  ["citation wrong", "The answer is right, and what it cites does not say it."],
+  ["proved elsewhere", "The answer is right, by a page that the set does not name. Add that page to the question’s evidence."],
   ["should have refused", "The documents do not say, and yet there was an answer. A higher threshold would refuse."],
 ]
