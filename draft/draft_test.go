@@ -33,6 +33,10 @@ func TestQuantity(t *testing.T) {
 	for _, test := range []struct{ sentence, question, answer string }{
 		{"Seed may stay out of the cold store for four hours.", "Seed may stay out of the cold store for how long?", "four hours"},
 		{"The vault is kept at −18 °C by two compressors.", "The vault is kept at what temperature by two compressors?", "−18 °C"},
+		{"Inspection is more frequent in the first two weeks.", "", ""},
+		{"We counted all visitors, 6 per cent more than before.", "", ""},
+		{"The lake holds about 62,000 m³.", "", ""},
+		{"The restaurant had sales of £1.62 million.", "The restaurant had sales of how much money?", "£1.62 million"},
 		{"Members get a reduction of 15 % in the shop.", "Members get a reduction of what percentage in the shop?", "15 %"},
 		{"Seed is dried for 30 days at 15 °C.", "", ""},
 		{"It may stay out for four hours.", "", ""},

@@ -4,6 +4,7 @@ import (
 	"regexp"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 
 	"jardinet/text"
 )
@@ -13,7 +14,8 @@ const (
 	mostTerm     = 5
 	leastSays    = 3
 	mostSentence = 30
-	leastBefore  = 3 // words of a sentence beside its quantity
+	leastBefore  = 3 // words of a sentence before its quantity
+	mostAfter    = 6 // and after it
 )
 
 // defined returns what a sentence defines, and as what; nothing for other sentences.
@@ -65,7 +67,7 @@ var measures = []measure{
 	{regexp.MustCompile(`(?i)\b` + number + ` (?:working )?(?:seconds?|minutes?|hours?|days?|weeks?|months?|years?)\b`), "how long"},
 	{regexp.MustCompile(`[−-]?\d[\d.,]* ?°[CF]?`), "what temperature"},
 	{regexp.MustCompile(`\d[\d.,]* ?(?:%|per cent\b)`), "what percentage"},
-	{regexp.MustCompile(`[£€$] ?\d[\d.,]*\d`), "how much money"},
+	{regexp.MustCompile(`[£€$] ?\d[\d.,]*\d(?: (?:thousand|million|billion))?`), "how much money"},
 	{regexp.MustCompile(`(?i)\b` + number + ` (?:mm|cm|m|km|metres?|kilometres?|centimetres?|millimetres?)\b`), "what length"},
 	{regexp.MustCompile(`(?i)\b` + number + ` (?:g|kg|tonnes?|grams?|kilograms?)\b`), "what weight"},
 }
@@ -84,17 +86,24 @@ func quantity(sentence string, language text.Language) (question, answer string)
 	ask := ""
 	for _, m := range measures {
 		for _, found := range m.pattern.FindAllStringIndex(sentence, 2) {
-			if at != nil {
-				return "", "" // which of them would be asked for
+			if r, _ := utf8.DecodeRuneInString(sentence[found[1]:]); at != nil || unicode.IsLetter(r) || unicode.IsNumber(r) {
+				return "", "" // which of them would be asked for, or of what: m³ is no length
 			}
 			at, ask = found, m.ask
 		}
 	}
-	if at == nil || at[0] == 0 || len(words)-len(strings.Fields(sentence[at[0]:at[1]])) < leastBefore {
+	if at == nil {
 		return "", ""
+	}
+	before, after := strings.Fields(sentence[:at[0]]), strings.Fields(sentence[at[1]:])
+	if len(before) < leastBefore || len(after) > mostAfter || strings.ContainsAny(sentence[:at[0]], ",;:") || !leads[strings.ToLower(before[len(before)-1])] {
+		return "", "" // nobody would ask it so
 	}
 	return strings.TrimRight(sentence[:at[0]]+ask+sentence[at[1]:], ". ") + "?", sentence[at[0]:at[1]]
 }
+
+// leads are words after which a quantity can be asked for: "for how long?", "is how long?".
+var leads = words("for of at within after before is are was to by takes lasts costs holds under over below above than least most about every up")
 
 // pointsBack are words with which a sentence begins that cannot be understood alone.
 var pointsBack = map[string]bool{"it": true, "this": true, "these": true, "they": true, "that": true, "he": true, "she": true, "there": true, "then": true, "otherwise": true, "if": true, "and": true, "but": true, "both": true}

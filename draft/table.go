@@ -6,8 +6,12 @@ import (
 	"jardinet/layout"
 )
 
-// mostRows is how many rows of a table are asked about.
-const mostRows = 6
+// How many rows of a table are asked about, and how many words the name of a row or a column
+// has at the most.
+const (
+	mostRows = 6
+	mostName = 4
+)
 
 // table asks for cells by their row and their column. A table without column heads, or with
 // rows that cannot be told from each other, is left alone.
@@ -40,7 +44,7 @@ func (d *drafter) table(b *layout.Block, page int) {
 		// Which of the other cells is asked for goes round from row to row.
 		c := r.Cells[1+i/every%(len(r.Cells)-1)]
 		value, head := cell(b, c), heads[c.Column]
-		if name == "" || seen[name] > 1 || head == "" || value == "" || strings.Trim(value, "-–— ") == "" || len(strings.Fields(value)) > mostAnswer || len(strings.Fields(name)) > 8 {
+		if name == "" || seen[name] > 1 || head == "" || value == "" || strings.Trim(value, "-–— ") == "" || len(strings.Fields(value)) > mostAnswer || len(strings.Fields(name)) > mostName || len(strings.Fields(head)) > mostName {
 			continue
 		}
 		d.propose(Proposal{

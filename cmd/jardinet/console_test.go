@@ -116,6 +116,7 @@ func TestConsole(t *testing.T) {
 	v.do(chromedp.SendKeys(css("#question"), "How many tigers live there?\r"))
 	v.says("The documents do not say")
 	v.says("Four hours")
+	v.reports()
 	v.keepsConversations()
 
 	v.open("/c/garden/ask?q=" + url.QueryEscape("How long may seed stay out of the cold store, and what colour are the trams?"))
@@ -139,15 +140,6 @@ func TestConsole(t *testing.T) {
 	v.open("/c/garden/pages")
 	v.until(`document.querySelectorAll("#worst li").length > 0`)
 	v.accessible("worst pages")
-
-	set := filepath.Join(t.TempDir(), "set.jsonl")
-	os.WriteFile(set, []byte(`{"id":"a","question":"How long may seed stay out of the cold store?","accept":["four hours"],"evidence":[{"document":"seed-vault-manual.pdf","page":4}]}`), 0o644)
-	v.open("/c/garden/accuracy")
-	v.says("Nothing measured yet")
-	v.do(chromedp.SetUploadFiles(css("input[type=file]"), []string{set}))
-	v.says("Question by question")
-	v.says("right, page cited")
-	v.accessible("measurement")
 
 	v.teaches()
 	v.open("/c/garden/settings")

@@ -1,6 +1,7 @@
 package report
 
 import (
+	"image/color"
 	"math"
 
 	"gonum.org/v1/plot"
@@ -12,12 +13,14 @@ import (
 
 var circle = draw.CircleGlyph{}
 
-func drawOn(c vg.CanvasSizer) draw.Canvas { return draw.New(c) }
+// drawOn leaves room at the edges for what stands at the ends of axes.
+func drawOn(c vg.CanvasSizer) draw.Canvas { return draw.Crop(draw.New(c), 6, -14, 4, -10) }
 
 // blank returns a plot in the style of all.
 func blank(x string) *plot.Plot {
 	p := plot.New()
 	p.X.Label.Text = x
+	p.BackgroundColor = color.Transparent
 	for _, a := range []*plot.Axis{&p.X, &p.Y} {
 		a.Label.TextStyle.Font.Size, a.Tick.Label.Font.Size = vg.Points(10), vg.Points(10)
 		a.Label.TextStyle.Font.Variant, a.Tick.Label.Font.Variant = "Sans", "Sans"

@@ -1,6 +1,6 @@
 import type { InputHTMLAttributes } from "react"
 
-export const field = "rounded-md border border-quiet bg-sheet px-3 py-1.5"
+export const field = "min-h-10 rounded-md border border-quiet bg-sheet px-3 py-1.5"
 
 type Props = InputHTMLAttributes<HTMLInputElement> & { label: string; hint?: string }
 

@@ -4,6 +4,7 @@ import type { Answer, Asked, Citation, Schemas } from "../api/client"
 import { useAnswer, useEdits, useTeach } from "../api/queries"
 import { Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
+import { Report } from "./report"
 import { Sentences, Teach, type Shows as Teaches } from "./teach"
 import { Trace } from "./trace"
 
@@ -33,6 +34,7 @@ export function Entry({ collection, asked, shown, onShow }: Props) {
       )}
       {answer.data && teaching && <Teach collection={collection} answer={answer.data} busy={teach.isPending} onShow={show} />}
       {teach.isError && <Failure error={teach.error} />}
+      {answer.data && <Report collection={collection} asked={asked} answer={answer.data} />}
       {answer.data && <Trace collection={collection} asked={asked} />}
     </li>
   )

@@ -66,8 +66,8 @@ function Figures({ changes }: { changes: Change[] }) {
       <table className="figures w-full border-collapse text-left">
         <thead className="text-sm text-quiet">
           <tr className="border-b border-line">
-            {["Figure", "Before", "After", "Difference", "", "p"].map((h, i) => (
-              <th key={i} className={`py-1.5 font-normal ${i > 0 && i !== 4 ? "text-right" : ""}`} aria-label={i === 4 ? "95 % interval of the difference" : undefined}>
+            {["Figure", "Before", "After", "Difference", "95 % interval", "p"].map((h, i) => (
+              <th key={h} className={`py-1.5 font-normal ${i === 4 ? "text-center" : i > 0 ? "text-right" : ""}`}>
                 {h}
               </th>
             ))}

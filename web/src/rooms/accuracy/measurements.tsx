@@ -109,7 +109,9 @@ function List({ all, collection }: { all: Measurement[]; collection: string }) {
         <table className="figures w-full border-collapse text-left">
           <thead className="text-sm text-quiet">
             <tr className="border-b border-line">
-              <th className="py-2 font-normal" aria-label="Pick" />
+              <th className="py-2 font-normal">
+                <span className="sr-only">Pick</span>
+              </th>
               <th className="font-normal">When</th>
               <th className="font-normal">Question set</th>
               <th className="font-normal">Set-up</th>

@@ -79,7 +79,7 @@ type RowProps = { q: Question; troubles: string[]; collection: string; set: stri
 function Row({ q, troubles, collection, set, onEdit }: RowProps) {
   const put = usePutQuestion(collection, set)
   const remove = useRemoveQuestion(collection, set)
-  const places = (q.evidence ?? []).flatMap((e) => (e.all ? e.all : [e]))
+  const places = [...new Set((q.evidence ?? []).flatMap((e) => (e.all ? e.all : [e])).map((p) => `${p.document} p. ${p.page}`))]
   const answer = q.answerable === false ? "The documents do not say" : q.answer || q.accept?.join(" or ")
   return (
     <li className={`flex flex-wrap items-start gap-x-4 gap-y-1 py-2 ${q.draft ? "bg-ochre-wash/40 px-2" : ""}`}>
@@ -90,7 +90,7 @@ function Row({ q, troubles, collection, set, onEdit }: RowProps) {
         </p>
         <p className="figures text-sm text-quiet">
           {answer}
-          {places.map((p) => ` · ${p.document} p. ${p.page}`)}
+          {places.map((p) => ` · ${p}`)}
           {q.tags && q.tags.length > 0 && ` · ${q.tags.join(", ")}`}
           {q.split && ` · ${q.split}`}
           {q.comment && ` · “${q.comment}”`}

@@ -44,7 +44,9 @@ export function QuestionSets() {
                 <th className="text-right font-normal">Drafts</th>
                 <th className="text-right font-normal">Version</th>
                 <th className="pl-6 font-normal">Changed</th>
-                <th aria-label="Remove" />
+                <th>
+                  <span className="sr-only">Remove</span>
+                </th>
               </tr>
             </thead>
             <tbody>

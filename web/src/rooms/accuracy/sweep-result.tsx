@@ -13,7 +13,7 @@ type Tried = Schemas["Tried"]
 
 // SweepResult shows what a sweep tried: what is gained for what time, and the table behind it.
 export function SweepResult({ sweep: s, collection }: { sweep: Sweep; collection: string }) {
-  const name = s.honest.name
+  const name = s.honest.name === "as they should" ? "come out as they should" : s.honest.name
   const best = s.best >= 0 ? s.tried[s.best] : undefined
   return (
     <section className="mt-10 border-t border-line pt-5">
@@ -51,7 +51,7 @@ function TradeOff({ sweep: s, name }: { sweep: Sweep; name: string }) {
         </ScatterChart>
       </ResponsiveContainer>
       <figcaption className="text-sm text-quiet">
-        {name} against time: <span className="text-leaf">green</span> where nothing tried is both better and quicker, <span className="text-ochre">ochre</span> for the live set-up.
+        <span className="first-letter:uppercase">{name === s.honest.name ? name : "Share of questions that come out as they should"}</span> against time: <span className="text-leaf">green</span> where nothing tried is both better and quicker, <span className="text-ochre">ochre</span> for the live set-up.
       </figcaption>
     </figure>
   )
@@ -74,10 +74,10 @@ function Table({ sweep: s, name, collection }: { sweep: Sweep; name: string; col
     <tr key={title} className="border-b border-line">
       <td className="py-1.5 pr-4 first-letter:uppercase">{title}</td>
       <td className="text-right">{t.figure.value.toFixed(3)}</td>
-      <td className="text-right text-sm text-quiet">{t.stopped ? `given up after ${t.questions}` : `${t.figure.low.toFixed(3)} – ${t.figure.high.toFixed(3)}`}</td>
-      <td className="text-right">{t.p50_ms.toFixed(0)}</td>
-      <td className="text-right">{t.passages.toLocaleString("en")}</td>
-      <td className="pl-4 text-right">
+      <td className="whitespace-nowrap pl-4 text-right text-sm text-quiet">{t.stopped ? `given up after ${t.questions}` : `${t.figure.low.toFixed(3)} – ${t.figure.high.toFixed(3)}`}</td>
+      <td className="pl-4 text-right">{t.p50_ms.toFixed(0)}</td>
+      <td className="pl-4 text-right">{t.passages.toLocaleString("en")}</td>
+      <td className="whitespace-nowrap pl-4 text-right">
         {i !== undefined && !t.stopped && (
           <Button disabled={make.isPending} aria-label={`Make a trial of ${title}`} onClick={() => make.mutate({ name: `${s.id.toLowerCase()}-${i + 1}`, setup: t.setup })}>
             Make a trial
@@ -93,11 +93,13 @@ function Table({ sweep: s, name, collection }: { sweep: Sweep; name: string; col
         <thead className="text-sm text-quiet">
           <tr className="border-b border-line">
             <th className="py-1.5 font-normal">Set-up</th>
-            <th className="text-right font-normal">{name}</th>
-            <th className="text-right font-normal">95 % interval</th>
-            <th className="text-right font-normal">ms</th>
-            <th className="text-right font-normal">Passages</th>
-            <th aria-label="Make a trial" />
+            <th className="pl-4 text-right font-normal">{name}</th>
+            <th className="whitespace-nowrap pl-4 text-right font-normal">95 % interval</th>
+            <th className="pl-4 text-right font-normal">ms</th>
+            <th className="pl-4 text-right font-normal">Passages</th>
+            <th>
+              <span className="sr-only">Make a trial</span>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -29,11 +29,11 @@ export function Trend({ all }: { all: Measurement[] }) {
       <ResponsiveContainer width="100%" height={190}>
         <LineChart data={points} margin={{ top: 12, right: 24, left: 0, bottom: 0 }} accessibilityLayer={false}>
           <CartesianGrid stroke={inks.line} vertical={false} />
-          <XAxis dataKey="when" {...axis} tickFormatter={(w: string) => new Date(w).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} />
+          <XAxis dataKey="when" {...axis} padding={{ left: 40, right: 40 }} tickFormatter={(w: string) => new Date(w).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} />
           <YAxis domain={[0, 1]} {...axis} width={36} />
           <Tooltip {...tooltip} labelFormatter={(w) => new Date(String(w)).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })} formatter={(v) => [Number(v).toFixed(3), name]} />
           <Line dataKey="value" stroke={inks.leaf} strokeWidth={2} dot={{ r: 4, fill: inks.leaf }} isAnimationActive={false}>
-            <ErrorBar dataKey="bar" stroke={inks.leaf} strokeOpacity={0.4} width={6} />
+            <ErrorBar dataKey="bar" stroke={inks.leaf} strokeOpacity={0.5} strokeWidth={2} width={8} isAnimationActive={false} />
           </Line>
         </LineChart>
       </ResponsiveContainer>
