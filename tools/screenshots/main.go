@@ -49,10 +49,7 @@ func run() error {
 	defer closeBrowser()
 	commands := []struct{ file, command string }{
 		{"ask-terminal.png", `jardinet ask "How long may seed stay out of the vault?"`},
-		{"measure-terminal.png", `jardinet measure demo/questions.jsonl`},
-		{"find-terminal.png", `jardinet find "annual vacation in days" --top 3 --explain`},
 		{"page-terminal.png", `jardinet page quarantine-policy-2024.pdf 3`},
-		{"findings-terminal.png", `jardinet findings`},
 	}
 	for _, c := range commands {
 		if err := terminal(browser, address, c.file, c.command); err != nil {
@@ -67,11 +64,9 @@ func run() error {
 		{"settings.png", "/c/halvern/settings", "main section li"},
 		{"collections.png", "/", "article"},
 		{"ask.png", "/c/halvern/ask?q=What+was+the+highest+gust+in+the+storm%3F&q=What+is+the+set+point+of+the+cold+store%3F", "[data-mark]"},
-		{"several.png", "/c/halvern/ask?q=Who+holds+the+keys+to+the+cold+store%2C+and+what+colour+are+the+trams%3F", "[data-mark]"},
 		{"pages.png", "/c/halvern/pages", "main img"},
 		{"page.png", "/c/halvern/pages/annual-report-2025.pdf/4", "main svg rect"},
 		{"worst-pages.png", "/c/halvern/pages#worst", "main section ol img"},
-		{"accuracy.png", "/c/halvern/accuracy", "tbody tr"},
 	}
 	for _, p := range pages {
 		if err := shoot(browser, p.file, address+p.path, p.wait); err != nil {
@@ -81,7 +76,7 @@ func run() error {
 	if err := clicked(browser, "refusal.png", address+"/c/halvern/ask?q=How+many+swans+nest+on+the+lake%3F", "//button[text()='Show where the answer stands']", "main form select"); err != nil {
 		return err
 	}
-	if err := clicked(browser, "measurement.png", address+"/c/halvern/accuracy", "//tbody//a", "main circle"); err != nil {
+	if err := bench(browser, address); err != nil {
 		return err
 	}
 	if err := model(browser, address); err != nil {
@@ -91,6 +86,49 @@ func run() error {
 		return err
 	}
 	return people(browser)
+}
+
+// bench measures, tries another set-up and many, and photographs what comes of it.
+func bench(browser context.Context, address string) error {
+	dir, err := os.MkdirTemp("", "jardinet-bench-")
+	if err != nil {
+		return err
+	}
+	defer os.RemoveAll(dir)
+	report := filepath.Join(dir, "report.html")
+	var ids []string // of the measurements
+	for _, command := range []string{
+		"questions import demo/questions.jsonl --to everyday", "measure everyday", "trial make bolder --certain 0.5", "measure everyday --trial bolder",
+		"sweep everyday --target 60,100,160 --passages 8,12 --certain 0.4,0.5,0.6", "report ID --out " + report,
+		"trial promote bolder", "measure everyday",
+	} {
+		args := strings.Fields(command)
+		if args[0] == "report" {
+			args[1] = ids[0]
+		}
+		out, err := exec.Command("bin/jardinet", append(args, "--server", address)...).Output()
+		if err != nil {
+			return fmt.Errorf("%s: %w", command, err)
+		}
+		if _, rest, ok := strings.Cut(string(out), "Kept as "); ok {
+			id, _, _ := strings.Cut(rest, ";")
+			ids = append(ids, id)
+		}
+	}
+	accuracy := address + "/c/halvern/accuracy"
+	for _, p := range []struct{ file, address, wait, on string }{
+		{"accuracy.png", accuracy, ".recharts-line", ""},
+		{"measurement.png", accuracy + "/" + ids[0], ".recharts-bar-rectangle", "main section"},
+		{"comparison.png", accuracy + "/compare/" + ids[0] + "/" + ids[1], "main circle", ""},
+		{"sweep.png", accuracy + "/sweeps", ".recharts-scatter-symbol", "form"},
+		{"judging.png", accuracy + "/judge/" + ids[0], "kbd", ""},
+		{"report.png", "file://" + report, "svg", ""},
+	} {
+		if err := shootFrom(browser, p.file, p.address, p.wait, p.on); err != nil {
+			return fmt.Errorf("%s: %w", p.file, err)
+		}
+	}
+	return nil
 }
 
 // people photographs who may come in and what they did, in a service of its own.
@@ -198,6 +236,11 @@ func start(data string) (address string, stop func(), err error) {
 
 // shoot photographs an address once an element is there and pictures are in.
 func shoot(browser context.Context, file, address, wait string) error {
+	return shootFrom(browser, file, address, wait, "")
+}
+
+// shootFrom photographs what stands from an element on.
+func shootFrom(browser context.Context, file, address, wait, from string) error {
 	tab, closeTab := chromedp.NewContext(browser)
 	defer closeTab()
 	tab, cancel := context.WithTimeout(tab, 30*time.Second)
@@ -208,6 +251,12 @@ func shoot(browser context.Context, file, address, wait string) error {
 	}
 	if _, err := chromedp.Run(tab, chromedp.Poll[bool](`[...document.images].every(i => i.complete || i.loading == "lazy" && i.getBoundingClientRect().top > innerHeight)`)); err != nil {
 		return err
+	}
+	if from != "" {
+		scroll := fmt.Sprintf(`(document.querySelector(%q).scrollIntoView(), true)`, from)
+		if _, err := chromedp.Run(tab, chromedp.Evaluate[bool](scroll)); err != nil {
+			return err
+		}
 	}
 	return save(tab, file)
 }
