@@ -42,7 +42,8 @@ type report struct {
 
 type drawn struct {
 	Plot
-	Image template.HTML
+	Image template.HTML // in the page
+	Link  string        // to the same as a picture, which the address itself holds
 }
 
 type group struct {
@@ -124,12 +125,19 @@ func HTML(w io.Writer, m *measure.Measurement, o Options) error {
 	return htmlPage.Execute(w, r)
 }
 
-// Markdown writes the report without drawings and pictures.
+// Markdown writes the report without pictures of pages; its drawings are in the text's own links.
 func Markdown(w io.Writer, m *measure.Measurement, o Options) error {
 	o.Picture = nil
 	r, err := gather(m, o)
 	if err != nil {
 		return err
+	}
+	for i := range r.Plots {
+		png, err := r.Plots[i].PNG()
+		if err != nil {
+			return err
+		}
+		r.Plots[i].Link = "data:image/png;base64," + base64.StdEncoding.EncodeToString(png)
 	}
 	return markdownPage.Execute(w, r)
 }

@@ -56,6 +56,9 @@ func TestReports(t *testing.T) {
 	if strings.Contains(html.String(), "<it>") || strings.Contains(html.String(), "<script") || strings.Contains(html.String(), "src=\"http") {
 		t.Error("the page is not by itself, or not escaped")
 	}
+	if strings.Count(md.String(), "](data:image/png;base64,") != 4 {
+		t.Error("the Markdown lacks drawings")
+	}
 	if !strings.Contains(md.String(), `| Who \| what? | wrong |`) {
 		t.Errorf("a bar in a question breaks the table:\n%s", md.String())
 	}
