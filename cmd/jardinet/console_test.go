@@ -7,7 +7,6 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
-	"strconv"
 	"testing"
 	"time"
 
@@ -119,6 +118,7 @@ func TestConsole(t *testing.T) {
 	v.reports()
 	v.keepsConversations()
 
+	v.searches()
 	v.open("/c/garden/ask?q=" + url.QueryEscape("How long may seed stay out of the cold store, and what colour are the trams?"))
 	v.says("Four hours")
 	v.says("What colour are the trams?\n\nThe documents do not say.")
@@ -185,31 +185,47 @@ func (v *visitor) tags() {
 	v.accessible("where to look")
 	v.do(chromedp.Click(css("fieldset label:nth-of-type(2) input")))
 	v.says("Looking in storm")
-	v.until(`!document.body.innerText.includes("Four hours")`)
+	v.do(chromedp.KeyEvent("\x1b"))
+	v.press("Ask again")
+	v.says("The documents do not plainly say")
 }
 
-// keepsConversations keeps the conversation at hand, goes on with it from the list
-// and removes it.
+// keepsConversations goes on with a conversation from the list, at an address of its own, and removes it.
 func (v *visitor) keepsConversations() {
 	v.t.Helper()
-	press := func(text string) {
-		v.t.Helper()
-		v.until(`(() => { const b = [...document.querySelectorAll("button")].find(b => b.textContent === ` + strconv.Quote(text) + `); b?.click(); return !!b })()`)
-	}
-	press("Keep this conversation")
-	v.says("This conversation is kept.")
+	v.until(`/ask\/[A-Z0-9]{13}$/.test(location.pathname)`)
+	v.do(chromedp.Reload())
+	v.says("Four hours")
+	v.open("/c/garden/ask")
+	v.says("Conversations")
+	v.accessible("conversations")
+	v.press("How long may seed stay out of the cold store?")
+	v.says("How many tigers live there?")
 	v.do(chromedp.SendKeys(css("#question"), "And who holds the keys to it?\r"))
-	v.until(`document.querySelectorAll("ol > li h2").length === 3 && !document.body.innerText.includes("Looking through the documents")`)
-	v.open("/c/garden/ask")
-	v.says("Kept conversations")
-	v.accessible("kept conversations")
-	press("How long may seed stay out of the cold store?")
-	v.says("And who holds the keys to it?")
-	v.says("This conversation is kept.")
-	v.open("/c/garden/ask")
+	v.until(`document.querySelectorAll("ol > li h2").length === 3 && !document.body.innerText.includes("Reading")`)
+	v.press("Conversations")
+	v.until(`document.querySelectorAll("[aria-label^='Remove']").length > 0`)
+	before := `document.querySelectorAll("[aria-label^='Remove']").length`
+	n, err := chromedp.Run(v.tab, chromedp.Evaluate[int](before))
+	if err != nil {
+		v.t.Fatal(err)
+	}
 	v.do(chromedp.Click(css("[aria-label^='Remove']")))
-	press("Remove")
-	v.until(`!document.body.innerText.includes("Kept conversations")`)
+	v.press("Remove")
+	v.until(fmt.Sprintf("%s === %d", before, n-1))
+}
+
+// searches looks at passages, and what made their scores.
+func (v *visitor) searches() {
+	v.t.Helper()
+	v.open("/c/garden/search")
+	v.says("What passages are there?")
+	v.do(chromedp.SendKeys(css("input[type=search]"), "cold store\r"))
+	v.until(`document.querySelectorAll("main ol > li").length === 10`)
+	v.accessible("search")
+	v.do(chromedp.Click(css("main ol details summary")))
+	v.says("words")
+	v.until(`/query=cold\+store/.test(location.search)`)
 }
 
 // marksLieOnThePage checks that the marked lines are drawn within the picture.

@@ -13,6 +13,7 @@ import { Intake } from "./rooms/intake"
 import { PageRoom } from "./rooms/page"
 import { Pages } from "./rooms/pages"
 import { People } from "./rooms/people"
+import { Search } from "./rooms/search"
 import { Settings } from "./rooms/settings"
 import { Begin, SignIn } from "./rooms/sign-in"
 
@@ -32,6 +33,8 @@ export function App() {
           <Route path="pages" element={<Pages />} />
           <Route path="pages/:document/:number" element={<PageRoom />} />
           <Route path="ask" element={<Ask />} />
+          <Route path="ask/:conversation" element={<Ask />} />
+          <Route path="search" element={<Search />} />
           <Route
             path="accuracy/*"
             element={
@@ -55,6 +58,7 @@ export function App() {
 const areas = [
   ["intake", "Intake", ["reader", "editor", "owner", "administrator"]],
   ["pages", "Pages", ["reader", "editor", "owner", "administrator"]],
+  ["search", "Search", ["reader", "editor", "owner", "administrator"]],
   ["ask", "Ask", ["reader", "editor", "owner", "administrator"]],
   ["accuracy", "Accuracy", ["owner", "administrator"]],
   ["settings", "Settings", ["editor", "owner", "administrator"]],

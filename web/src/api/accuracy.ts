@@ -166,7 +166,6 @@ export const usePromote = (collection: string) =>
     "trials",
     "collections",
     "style",
-    "answer",
   )
 
 export const useDropTrial = (collection: string) =>
@@ -178,7 +177,6 @@ export const usePutBack = (collection: string) =>
     "trials",
     "collections",
     "style",
-    "answer",
   )
 
 // useTrialAnswer asks a trial, or "live", one question; it is asked when there is one.

@@ -56,22 +56,6 @@ export const useCorrect = (collection: string, document: string, page: number) =
     "documents",
   )
 
-// useAnswer asks a question once; the same question in the same conversation
-// is shown again without asking.
-export const useAnswer = (collection: string, asked: Asked, enabled = true) =>
-  useQuery({
-    queryKey: ["answer", collection, asked],
-    queryFn: async () =>
-      given(
-        await api.POST("/collections/{collection}/ask", {
-          params: { path: { collection } },
-          body: { question: asked.question, after: asked.after, ...asked.scope },
-        }),
-      ) as Answer,
-    staleTime: 60_000,
-    enabled,
-  })
-
 // useTrace asks a question again, and how its answer came about.
 export const useTrace = (collection: string, asked: Asked) =>
   useQuery({
@@ -93,36 +77,31 @@ export const useConversations = (collection: string) =>
       given(await api.GET("/collections/{collection}/conversations", { params: { path: { collection } } })).conversations,
   })
 
-// useOpenConversation fetches a conversation when somebody wants to go on with it.
-export const useOpenConversation = (collection: string) =>
-  useMutation({
-    mutationFn: async (conversation: string) =>
+export const useConversation = (collection: string, conversation: string) =>
+  useQuery({
+    queryKey: ["conversation", collection, conversation],
+    queryFn: async () =>
       given(
         await api.GET("/collections/{collection}/conversations/{conversation}", {
           params: { path: { collection, conversation } },
         }),
       ) as Schemas["Conversation"],
+    enabled: conversation !== "",
+    staleTime: Infinity,
   })
 
-// useKeep asks questions again, one after another, so that they are kept in a
-// conversation: a new one, or one that there is. It gives the conversation's id.
-export const useKeep = (collection: string) =>
-  useChange(
-    async ({ questions, scope, conversation }: { questions: string[]; scope: Scope; conversation?: string }) => {
-      let id = conversation ?? "new"
-      for (const question of questions) {
-        const answer = given(
-          await api.POST("/collections/{collection}/ask", {
-            params: { path: { collection } },
-            body: { question, ...scope, conversation: id },
-          }),
-        ) as Answer
-        id = answer.conversation ?? id
-      }
-      return id
-    },
-    "conversations",
-  )
+export const useFind = (collection: string, query: string, top: number, scope: Scope) =>
+  useQuery({
+    queryKey: ["find", collection, query, top, scope],
+    queryFn: async () =>
+      given(
+        await api.GET("/collections/{collection}/find", {
+          params: { path: { collection }, query: { query, top, explain: true, tag: scope.tags, document: scope.documents } },
+        }),
+      ),
+    enabled: query !== "",
+    staleTime: 60_000,
+  })
 
 export const useRemoveConversation = (collection: string) =>
   useChange(
@@ -192,7 +171,6 @@ export const useRestoreDocument = (collection: string) =>
     "documents",
     "collections",
     "bin",
-    "answer",
   )
 
 export const usePurgeDocument = (collection: string) =>
@@ -212,7 +190,6 @@ export const useSetTags = (collection: string) =>
         }),
       ),
     "documents",
-    "answer",
   )
 
 export const useAddDocuments = (collection: string) =>
@@ -233,7 +210,6 @@ export const useSetGlossary = (collection: string) =>
     async (entries: Schemas["GlossaryEntry"][]) =>
       given(await api.PUT("/collections/{collection}/glossary", { params: { path: { collection } }, body: { entries } })),
     "glossary",
-    "answer",
   )
 
 export const useLessons = (collection: string) =>
@@ -247,7 +223,6 @@ export const useTeach = (collection: string) =>
     async (lessons: Schemas["Lesson"][]) =>
       given(await api.POST("/collections/{collection}/lessons", { params: { path: { collection } }, body: { lessons } })),
     "lessons",
-    "answer",
     "trace",
   )
 
@@ -256,7 +231,6 @@ export const useForget = (collection: string) =>
     async (lesson: string) =>
       given(await api.DELETE("/collections/{collection}/lessons/{lesson}", { params: { path: { collection, lesson } } })),
     "lessons",
-    "answer",
     "trace",
   )
 
@@ -265,7 +239,6 @@ export const useSetStyle = (collection: string) =>
     async (style: Schemas["Style"]) =>
       given(await api.PUT("/collections/{collection}/style", { params: { path: { collection } }, body: style })),
     "style",
-    "answer",
   )
 
 // useCollection is one of the collections, with the caller's right in it.

@@ -1,121 +1,100 @@
-import { ArrowRight } from "lucide-react"
-import { type FormEvent, useEffect, useRef, useState } from "react"
-import { Link, useParams, useSearchParams } from "react-router"
+import { useEffect, useRef, useState } from "react"
+import { Link, useNavigate, useParams, useSearchParams } from "react-router"
 
+import { useAsking } from "../api/asking"
 import type { Scope } from "../api/client"
-import { useAnswer, useCollection, useCollections, useKeep } from "../api/queries"
-import { Button } from "../parts/button"
+import { useCollection, useConversation } from "../api/queries"
+import { Failure, Waiting } from "../parts/notice"
 import { PagePicture } from "../parts/page-picture"
 import { pageName } from "../parts/place"
+import { Coming } from "./coming"
 import { Entry, type Spot, spotOf } from "./entry"
 import { Kept } from "./kept"
+import { Question } from "./question"
 import { Where } from "./scope"
 
-// Ask is a column of questions and answers, the newest on top, with the page
-// that the chosen citation stands on beside it. The questions, and where to look,
-// are in the address, so the conversation can be sent to somebody.
+// Ask is a conversation: a column of questions with the answers as they were given, the newest on
+// top, and beside it the page that the chosen citation stands on. Each question is asked once; its
+// answer is kept and shown from there. An address with questions asks them, and becomes that of
+// their conversation.
 export function Ask() {
-  const { collection = "" } = useParams()
-  const [search, setSearch] = useSearchParams()
-  const questions = search.getAll("q")
-  const [picked, setPicked] = useState<{ from: string; spot: Spot }>()
-  const scope = { tags: search.getAll("tag"), documents: search.getAll("document") }
-  const last = questions.at(-1)
-  const newest = useAnswer(collection, { question: last ?? "", after: questions.slice(0, -1), scope }, last !== undefined)
-  const from = search.toString()
-  const shown = picked?.from === from ? picked.spot : spotOf(newest.data)
-  const kept = search.get("kept") ?? undefined
-  const keep = useKeep(collection)
-  const sharing = useCollection(collection)?.sharing
-  const show = (all: string[], conversation?: string, within: Scope = scope) => {
-    const next = new URLSearchParams(conversation && { kept: conversation })
-    for (const tag of within.tags) next.append("tag", tag)
-    for (const document of within.documents) next.append("document", document)
-    for (const q of all) next.append("q", q)
-    setSearch(next)
+  const { collection = "", conversation = "" } = useParams()
+  const [search] = useSearchParams()
+  const go = useNavigate()
+  const kept = useConversation(collection, conversation)
+  const { asking, ask, stop, forget } = useAsking(collection)
+  const [scope, setScope] = useState<Scope>({ tags: search.getAll("tag"), documents: search.getAll("document") })
+  const [picked, setPicked] = useState<Spot>()
+  const [unsent, setUnsent] = useState("")
+  const turns = kept.data?.turns ?? []
+  const last = turns.at(-1)?.answer
+  const shown = picked ?? spotOf(last)
+
+  const put = async (question: string, to: string) => {
+    setPicked(undefined)
+    const answer = await ask(question, to, scope)
+    if (!answer) setUnsent(question)
+    return answer?.conversation
   }
-  const ask = (question: string, afresh: boolean) => {
-    if (kept && !afresh) keep.mutate({ questions: [question], scope, conversation: kept })
-    show(afresh ? [question] : [...questions, question], afresh ? undefined : kept)
+  const send = async (question: string, afresh: boolean) => {
+    const id = await put(question, afresh ? "" : conversation)
+    if (id && id !== conversation) void go(`/c/${collection}/ask/${id}`)
   }
+  const given = useRef("")
+  useEffect(() => {
+    const questions = search.getAll("q")
+    if (questions.length === 0 || given.current === search.toString()) return
+    given.current = search.toString()
+    void (async () => {
+      let id: string | undefined = ""
+      for (const q of questions) id = id === undefined ? id : await put(q, id)
+      if (id) void go(`/c/${collection}/ask/${id}`, { replace: true })
+    })()
+  })
+  const begun = asking !== undefined || turns.length > 0
   return (
-    <div className={last ? "grid gap-10 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]" : "mx-auto max-w-2xl pt-[8vh]"}>
+    <div className={begun ? "grid gap-10 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]" : "mx-auto max-w-2xl pt-[8vh]"}>
       <div>
-        <Question collection={collection} follows={last !== undefined} onAsk={ask} />
+        <Question key={unsent} collection={collection} follows={begun} unsent={unsent} busy={asking !== undefined && !asking.problem} onAsk={(q, afresh) => void send(q, afresh)} />
         <p className="mt-2">
-          <Where collection={collection} scope={scope} onChange={(within) => show(questions, kept, within)} />
+          <Where collection={collection} scope={scope} onChange={setScope} />
         </p>
-        {last && (
-          <p className="mt-2 text-sm text-quiet">
-            {sharing?.questions && "What is asked here is written into the audit. "}
-            {sharing?.conversations && "Owners of this collection can read what is kept. "}
-            {kept ? (
-              "This conversation is kept."
-            ) : (
-              <button type="button" disabled={keep.isPending} onClick={() => keep.mutate({ questions, scope }, { onSuccess: (id) => show(questions, id) })} className="text-leaf underline">
-                Keep this conversation
-              </button>
-            )}
-            {keep.isError && <span className="ml-3 text-brick">It could not be kept: {keep.error.message}</span>}
-          </p>
-        )}
+        <Told collection={collection} />
+        {kept.isError && <Failure error={kept.error} />}
+        {kept.isLoading && <Waiting what="Fetching the conversation…" />}
         <ol className="mt-8 space-y-10">
-          {questions
-            .map((q, i) => ({ q, after: questions.slice(0, i) }))
+          {asking && <Coming asking={asking} onStop={stop} onForget={forget} />}
+          {turns
+            .map((turn, i) => ({ turn, after: turns.slice(0, i).map((t) => t.question) }))
             .reverse()
-            .map(({ q, after }) => (
-              <Entry key={`${after.length} ${q}`} collection={collection} asked={{ question: q, after, scope }} shown={shown} onShow={(spot) => setPicked({ from, spot })} />
+            .map(({ turn, after }) => (
+              <Entry
+                key={after.length}
+                collection={collection}
+                asked={{ question: turn.question, after, scope }}
+                answer={turn.answer}
+                shown={shown}
+                onShow={setPicked}
+                onAgain={() => void send(turn.question, false)}
+              />
             ))}
         </ol>
-        {!last && <Kept collection={collection} />}
+        {!begun && <Kept collection={collection} />}
       </div>
-      {last && <Evidence collection={collection} spot={shown} />}
+      {begun && <Evidence collection={collection} spot={shown} />}
     </div>
   )
 }
 
-type QuestionProps = { collection: string; follows: boolean; onAsk: (question: string, afresh: boolean) => void }
-
-function Question({ collection, follows, onAsk }: QuestionProps) {
-  const [text, setText] = useState("")
-  const [afresh, setAfresh] = useState(false)
-  const field = useRef<HTMLInputElement>(null)
-  const size = useCollections().data?.find((c) => c.name === collection)
-  useEffect(() => field.current?.focus(), [])
-  const submit = (event: FormEvent) => {
-    event.preventDefault()
-    if (!text.trim()) return
-    onAsk(text.trim(), afresh)
-    setText("")
-    setAfresh(false)
-  }
+// Told says who else sees what is asked.
+function Told({ collection }: { collection: string }) {
+  const sharing = useCollection(collection)?.sharing
+  if (!sharing?.questions && !sharing?.conversations) return null
   return (
-    <form onSubmit={submit}>
-      <h1 className={follows ? "text-lg" : "text-3xl"}>
-        <label htmlFor="question">{follows ? "Ask a follow-up" : "What would you like to know?"}</label>
-      </h1>
-      {!follows && size && (
-        <p className="figures mt-1 text-quiet">
-          Answered from {size.documents.ready ?? 0} documents, {size.pages.toLocaleString("en")} pages.
-          {(size.documents.ready ?? 0) === 0 && (
-            <Link to={`/c/${collection}/intake`} className="ml-2 text-leaf underline">
-              Add documents first.
-            </Link>
-          )}
-        </p>
-      )}
-      <div className="mt-3 flex gap-2 rounded-lg border border-quiet bg-sheet p-1.5 focus-within:border-leaf">
-        <input id="question" ref={field} value={text} onChange={(e) => setText(e.target.value)} maxLength={2000} autoComplete="off" className="min-w-0 grow bg-transparent px-2.5 py-1.5 text-lg outline-none" />
-        <Button kind="main" type="submit" disabled={!text.trim()}>
-          Ask <ArrowRight aria-hidden className="size-4" />
-        </Button>
-      </div>
-      {follows && (
-        <label className="mt-2 flex items-center gap-2 text-sm text-quiet">
-          <input type="checkbox" checked={afresh} onChange={(e) => setAfresh(e.target.checked)} className="accent-leaf" />A new subject: forget what was asked before
-        </label>
-      )}
-    </form>
+    <p className="mt-2 text-sm text-quiet">
+      {sharing.questions && "What is asked here is written into the audit. "}
+      {sharing.conversations && "Owners of this collection can read conversations."}
+    </p>
   )
 }
 

@@ -1,9 +1,10 @@
 import { useState } from "react"
 
 import type { Answer, Asked, Citation, Schemas } from "../api/client"
-import { useAnswer, useEdits, useTeach } from "../api/queries"
-import { Failure, Waiting } from "../parts/notice"
+import { useEdits, useTeach } from "../api/queries"
+import { Failure } from "../parts/notice"
 import { pageName } from "../parts/place"
+import { CopyAnswer } from "./copy-answer"
 import { Report } from "./report"
 import { Sentences, Teach, type Shows as Teaches } from "./teach"
 import { Trace } from "./trace"
@@ -11,31 +12,38 @@ import { Trace } from "./trace"
 // A Spot is a place in a document: a citation, or a nearest passage.
 export type Spot = Pick<Citation, "document_id" | "document" | "title" | "page" | "label" | "boxes">
 type Shows = { shown: Spot | undefined; onShow: (spot: Spot) => void }
-type Props = Shows & { collection: string; asked: Asked }
+type Props = Shows & { collection: string; asked: Asked; answer: Answer; onAgain: () => void }
 
-// Entry is one question with its answer.
-export function Entry({ collection, asked, shown, onShow }: Props) {
-  const answer = useAnswer(collection, asked)
+// Entry is one question with the answer that was given to it. What was taught since shows when
+// it is asked again.
+export function Entry({ collection, asked, answer, shown, onShow, onAgain }: Props) {
   const [teaching, setTeaching] = useState(false)
   const teach = useTeach(collection)
   const edits = useEdits(collection)
-  const show: Teaches = (at) =>
-    teach.mutate([{ question: asked.question, after: asked.after, evidence: [at] }], { onSuccess: () => setTeaching(false) })
+  const taught = () => {
+    setTeaching(false)
+    onAgain()
+  }
+  const show: Teaches = (at) => teach.mutate([{ question: asked.question, after: asked.after, evidence: [at] }], { onSuccess: taught })
   return (
     <li className="border-t border-line pt-5">
       <h2 className="text-xl">{asked.question}</h2>
-      {answer.isPending && <Waiting what="Looking through the documents…" />}
-      {answer.isError && <Failure error={answer.error} />}
-      {answer.data && <Body answer={answer.data} shown={shown} onShow={onShow} onTeach={teaching ? show : undefined} />}
-      {answer.data && edits && (
+      <Body answer={answer} shown={shown} onShow={onShow} onTeach={teaching ? show : undefined} />
+      {edits && (
         <button type="button" aria-expanded={teaching} onClick={() => setTeaching(!teaching)} className="mt-4 text-sm text-leaf underline">
-          {teaching ? "Leave it as it is" : answer.data.state === "not_found" ? "Show where the answer stands" : "Not the answer? Show where it stands"}
+          {teaching ? "Leave it as it is" : answer.state === "not_found" ? "Show where the answer stands" : "Not the answer? Show where it stands"}
         </button>
       )}
-      {answer.data && teaching && <Teach collection={collection} answer={answer.data} busy={teach.isPending} onShow={show} />}
+      {teaching && <Teach collection={collection} answer={answer} busy={teach.isPending} onShow={show} />}
       {teach.isError && <Failure error={teach.error} />}
-      {answer.data && <Report collection={collection} asked={asked} answer={answer.data} />}
-      {answer.data && <Trace collection={collection} asked={asked} />}
+      <Report collection={collection} asked={asked} answer={answer} />
+      <p className="mt-3 flex gap-5 text-sm">
+        <CopyAnswer asked={asked} answer={answer} />
+        <button type="button" onClick={onAgain} className="text-leaf underline">
+          Ask again
+        </button>
+      </p>
+      <Trace collection={collection} asked={asked} />
     </li>
   )
 }
