@@ -44,6 +44,11 @@ func New(server, key string) (*Client, error) {
 	return &Client{strings.TrimRight(server, "/"), key, &http.Client{}}, nil
 }
 
+// Over returns a client of the service behind a transport, for what runs inside it.
+func Over(transport http.RoundTripper, key string) *Client {
+	return &Client{"http://localhost", key, &http.Client{Transport: transport}}
+}
+
 // A Problem is an error that the service reported (RFC 9457).
 type Problem struct {
 	Status int    `json:"status"`

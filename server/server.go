@@ -68,6 +68,7 @@ func New(ctx context.Context, s *service.Service, bench *accuracy.Bench, opts Op
 		api.Add(r.method, r.path, srv.guard(r))
 	}
 	api.Any("/*", srv.nowhere)
+	srv.mountPrograms(s.Version)
 	e.GET("/*", srv.console)
 	return srv
 }

@@ -1,12 +1,12 @@
-// Command tutorial goes the way of a knowledge engineer on the demo's documents and writes
-// docs/tutorial.md, with what each command printed.
+// Command tutorial runs what the documents in scripts show on the demo's documents, and writes
+// them into docs with what each command printed.
 //
-//	go run ./tools/tutorial
+//	go run ./tools/tutorial [tutorial | programs]
 package main
 
 import (
 	"bytes"
-	_ "embed"
+	"embed"
 	"encoding/json"
 	"fmt"
 	"log"
@@ -17,22 +17,32 @@ import (
 	"strings"
 )
 
-// script is the tutorial: text, and lines with a $ whose output is put under them. {0} stands for
-// the newest measurement's id, {1} for the one before it.
+// scripts are text, and lines with a $ whose output is put under them. {0} stands for the newest
+// measurement's id, {1} for the one before it.
 //
-//go:embed script.md
-var script string
+//go:embed scripts
+var scripts embed.FS
 
 const jardinet = "bin/jardinet"
 
 func main() {
 	log.SetFlags(0)
-	if err := run(); err != nil {
-		log.Fatal("tutorial: ", err)
+	names := os.Args[1:]
+	if len(names) == 0 {
+		names = []string{"tutorial", "programs"}
+	}
+	for _, name := range names {
+		if err := run(name); err != nil {
+			log.Fatalf("tutorial: %s: %v", name, err)
+		}
 	}
 }
 
-func run() error {
+func run(name string) error {
+	script, err := scripts.ReadFile("scripts/" + name + ".md")
+	if err != nil {
+		return err
+	}
 	dir, err := os.MkdirTemp("", "tutorial")
 	if err != nil {
 		return err
@@ -44,7 +54,7 @@ func run() error {
 	}
 	defer stop()
 	var out strings.Builder
-	for line := range strings.Lines(script) {
+	for line := range strings.Lines(string(script)) {
 		command, ok := strings.CutPrefix(strings.TrimRight(line, "\n"), "$ ")
 		if !ok {
 			out.WriteString(line)
@@ -54,7 +64,7 @@ func run() error {
 			return err
 		}
 	}
-	return os.WriteFile("docs/tutorial.md", []byte(out.String()), 0o644)
+	return os.WriteFile("docs/"+name+".md", []byte(out.String()), 0o644)
 }
 
 // serve starts the service on an address of its own, which commands find in their environment.
