@@ -15,6 +15,7 @@ import (
 
 	"jardinet/api"
 	"jardinet/client"
+	"jardinet/rendition"
 )
 
 func (p *program) addCommand() *cobra.Command {
@@ -24,7 +25,9 @@ func (p *program) addCommand() *cobra.Command {
 	cmd := &cobra.Command{
 		Use:   "add FILE|DIR…",
 		Short: "Add documents to a collection",
-		Long: `Add documents to a collection: files, and all PDFs below directories. A file
+		Long: `Add documents to a collection: files, and all below directories that can be
+read: PDF, Word (.docx), OpenDocument text (.odt), workbooks (.xlsx), web pages,
+Markdown, plain text, CSV and TSV, and e-mail (.eml). A file
 whose content is there already is left as it is; one with the name of another
 replaces it once it is ready. A document is found by its words first; what its
 passages mean follows in the background. With --wait the command ends when both
@@ -98,8 +101,8 @@ func (p *program) add(ctx context.Context, to string, args, tags []string, done 
 	return errQuiet
 }
 
-// gather lists the files that are meant: those named, and the PDFs in
-// directories.
+// gather lists the files that are meant: those named, and those in directories that can be
+// read.
 func gather(args []string) ([]string, error) {
 	var out []string
 	for _, arg := range args {
@@ -113,7 +116,7 @@ func gather(args []string) ([]string, error) {
 		}
 		n := len(out)
 		err = filepath.WalkDir(arg, func(path string, d fs.DirEntry, err error) error {
-			if err == nil && !d.IsDir() && strings.EqualFold(filepath.Ext(path), ".pdf") {
+			if err == nil && !d.IsDir() && isDocument(path) {
 				out = append(out, path)
 			}
 			return err
@@ -122,10 +125,15 @@ func gather(args []string) ([]string, error) {
 			return nil, err
 		}
 		if len(out) == n {
-			return nil, fmt.Errorf("%s holds no PDF", arg)
+			return nil, fmt.Errorf("%s holds no document: no PDF, and none of %s", arg, strings.Join(rendition.Extensions, ", "))
 		}
 	}
 	return out, nil
+}
+
+func isDocument(path string) bool {
+	extension := strings.ToLower(filepath.Ext(path))
+	return extension == ".pdf" || slices.Contains(rendition.Extensions, extension)
 }
 
 // watch follows the intake until all that was added is done, drawing a bar if someone

@@ -173,7 +173,7 @@ func TestMistakes(t *testing.T) {
 	}{
 		{"unknown command", []string{"frobnicate"}},
 		{"no such file", []string{"add", "none.pdf", "--to", "garden"}},
-		{"holds no PDF", []string{"add", empty, "--to", "garden"}},
+		{"holds no document", []string{"add", empty, "--to", "garden"}},
 		{`"none"`, []string{"ask", "x", "--in", "none"}},
 		{"counted from 1", []string{"page", "x.pdf", "two", "--in", "garden"}},
 		{"x.pdf", []string{"page", "x.pdf", "1", "--in", "garden"}},

@@ -43,12 +43,12 @@ func TestSmallWords(t *testing.T) {
 
 func TestGather(t *testing.T) {
 	dir := t.TempDir()
-	for _, name := range []string{"b.PDF", "a.pdf", "note.txt", "sub/c.pdf"} {
+	for _, name := range []string{"b.PDF", "a.pdf", "note.txt", "picture.png", "sub/c.docx"} {
 		path := filepath.Join(dir, name)
 		os.MkdirAll(filepath.Dir(path), 0o755)
 		os.WriteFile(path, []byte("x"), 0o644)
 	}
-	got, err := gather([]string{dir, filepath.Join(dir, "note.txt")})
+	got, err := gather([]string{dir, filepath.Join(dir, "picture.png")})
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -56,7 +56,7 @@ func TestGather(t *testing.T) {
 	for _, path := range got {
 		names = append(names, filepath.Base(path))
 	}
-	if strings.Join(names, " ") != "a.pdf b.PDF c.pdf note.txt" {
+	if strings.Join(names, " ") != "a.pdf b.PDF note.txt c.docx picture.png" {
 		t.Errorf("gathered %v", names)
 	}
 }

@@ -234,13 +234,14 @@ func (s *Server) purge(c *echo.Context) error {
 	return c.NoContent(http.StatusNoContent)
 }
 
-// file sends the original. It is never shown as anything but a PDF.
+// file sends the original. A browser shows it only if it is a PDF: anything else could run
+// scripts as if it came from here.
 func (s *Server) file(c *echo.Context) error {
-	path, name, err := s.service.FilePath(c.Request().Context(), c.Param("collection"), c.Param("document"))
+	original, err := s.service.Original(c.Request().Context(), c.Param("collection"), c.Param("document"), c.QueryParam("as") == "pages")
 	if err != nil {
 		return err
 	}
-	f, err := os.Open(path)
+	f, err := os.Open(original.Path)
 	if err != nil {
 		return err
 	}
@@ -250,8 +251,12 @@ func (s *Server) file(c *echo.Context) error {
 		return err
 	}
 	h := c.Response().Header()
-	h.Set("Content-Type", "application/pdf")
-	h.Set("Content-Disposition", mime.FormatMediaType("inline", map[string]string{"filename": name}))
+	kind, disposition := "application/octet-stream", "attachment"
+	if original.PDF {
+		kind, disposition = "application/pdf", "inline"
+	}
+	h.Set("Content-Type", kind)
+	h.Set("Content-Disposition", mime.FormatMediaType(disposition, map[string]string{"filename": original.Name}))
 	http.ServeContent(c.Response(), c.Request(), "", stat.ModTime(), f)
 	return nil
 }

@@ -2,7 +2,9 @@ package server
 
 import (
 	"bufio"
+	"bytes"
 	"io"
+	"mime/multipart"
 	"net/http"
 	"slices"
 	"strings"
@@ -89,8 +91,12 @@ func TestFileHeaders(t *testing.T) {
 	r.want(201, "POST", "/collections", asJSON, `{"name":"garden"}`)
 	kind, body := form(t, "visitor-incident-form.pdf")
 	r.want(202, "POST", "/collections/garden/documents", kind, body)
+	kind, body = textForm(t, "notice.html", "<!doctype html><p>The pond is closed.</p><script>alert(1)</script>")
+	r.want(202, "POST", "/collections/garden/documents", kind, body)
 	r.settled("garden")
 	for path, want := range map[string]map[string]string{
+		"/documents/notice.html/file":                          {"Content-Type": "application/octet-stream", "Content-Disposition": `attachment; filename=notice.html`, "X-Content-Type-Options": "nosniff"},
+		"/documents/notice.html/file?as=pages":                 {"Content-Type": "application/pdf", "Content-Disposition": `inline; filename=notice.html.pdf`},
 		"/documents/visitor-incident-form.pdf/file":            {"Content-Type": "application/pdf", "Content-Disposition": `inline; filename=visitor-incident-form.pdf`, "X-Content-Type-Options": "nosniff"},
 		"/documents/visitor-incident-form.pdf/pages/1/picture": {"Content-Type": "image/png", "Cache-Control": "private, no-cache"},
 	} {
@@ -105,4 +111,18 @@ func TestFileHeaders(t *testing.T) {
 			}
 		}
 	}
+}
+
+// textForm is a form with one file that holds a text.
+func textForm(t *testing.T, name, text string) (kind, body string) {
+	t.Helper()
+	var b bytes.Buffer
+	w := multipart.NewWriter(&b)
+	part, err := w.CreateFormFile("file", name)
+	if err != nil {
+		t.Fatal(err)
+	}
+	part.Write([]byte(text))
+	w.Close()
+	return w.FormDataContentType(), b.String()
 }

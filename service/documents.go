@@ -2,6 +2,7 @@ package service
 
 import (
 	"bufio"
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -75,13 +76,16 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 	if err := s.store.CheckRoom(); err != nil {
 		return nil, err
 	}
-	file := bufio.NewReaderSize(r, headLength)
-	head, err := file.Peek(headLength)
+	buffered := bufio.NewReaderSize(r, headLength)
+	head, err := buffered.Peek(headLength)
 	if err != nil && !errors.Is(err, io.EOF) {
 		return nil, fmt.Errorf("%s: %w", name, err)
 	}
+	var file io.Reader = buffered
 	if !isPDF(head) {
-		return nil, fmt.Errorf("%s is no PDF but %s; export it as PDF and add that: %w", name, kindOf(head), ErrRefused)
+		if file, err = readable(name, bytes.Clone(head), buffered); err != nil {
+			return nil, err
+		}
 	}
 	if n, err := s.store.CountDocuments(ctx, c.ID); err != nil || n >= mostDocuments {
 		return nil, errors.Join(err, fmt.Errorf("%s: the collection has %d documents, and may have no more; remove some or begin another: %w", name, n, ErrRefused))
@@ -285,7 +289,7 @@ func (s *Service) Picture(ctx context.Context, collection, name string, number i
 	if err != nil {
 		return nil, err
 	}
-	file, err := s.shown(ctx, d.SHA256)
+	file, err := s.shown(ctx, d)
 	if errors.Is(err, os.ErrNotExist) {
 		return nil, fmt.Errorf("the original of %s is gone, so its pages cannot be shown; add the file again: %w", d.Name, ErrNotFound)
 	}
@@ -308,14 +312,18 @@ const maxShown = 64
 
 // shown returns a file to draw pages of. It is remembered, since a reader that
 // has it open need not open it again for the next page.
-func (s *Service) shown(ctx context.Context, sum string) (*pdfium.File, error) {
+func (s *Service) shown(ctx context.Context, d *store.Document) (*pdfium.File, error) {
 	s.mu.Lock()
-	file := s.files[sum]
+	file := s.files[d.SHA256]
 	s.mu.Unlock()
 	if file != nil {
 		return file, nil
 	}
-	file, err := s.pdf.Open(ctx, s.store.FilePath(sum), "")
+	path, err := s.paged(d)
+	if err != nil {
+		return nil, err
+	}
+	file, err = s.pdf.Open(ctx, path, "")
 	if err != nil {
 		return nil, err
 	}
@@ -324,15 +332,28 @@ func (s *Service) shown(ctx context.Context, sum string) (*pdfium.File, error) {
 	if len(s.files) >= maxShown {
 		clear(s.files)
 	}
-	s.files[sum] = file
+	s.files[d.SHA256] = file
 	return file, nil
 }
 
-// FilePath returns where a document's original is kept, and its name.
-func (s *Service) FilePath(ctx context.Context, collection, name string) (path, base string, err error) {
+// An Original is a file as it was handed in, or the pages that it is set on.
+type Original struct {
+	Path, Name string
+	PDF        bool
+}
+
+// Original returns where a document's original is kept; with paged, for one that is no PDF, its
+// pages.
+func (s *Service) Original(ctx context.Context, collection, name string, paged bool) (Original, error) {
 	_, d, err := s.document(ctx, collection, name)
 	if err != nil {
-		return "", "", err
+		return Original{}, err
 	}
-	return s.store.FilePath(d.SHA256), d.Name, nil
+	path := s.store.FilePath(d.SHA256)
+	pdf, err := beginsAsPDF(path)
+	if err != nil || pdf || !paged {
+		return Original{path, d.Name, pdf}, err
+	}
+	path, err = s.paged(d)
+	return Original{path, d.Name + ".pdf", true}, err
 }

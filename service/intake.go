@@ -354,6 +354,9 @@ func (s *Service) damage(d *store.Document) (integrity.Report, error) {
 	if err != nil {
 		return integrity.Report{}, fmt.Errorf("service: %w", err)
 	}
+	if !isPDF(data[:min(len(data), headLength)]) {
+		return integrity.Report{}, nil
+	}
 	return integrity.Of(data), nil
 }
 
@@ -369,7 +372,11 @@ var errSlow = errors.New("it takes too long")
 
 // readFile reads all pages of a file on as many readers as are free.
 func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*layout.Document, *pdf.Info, error) {
-	file, err := s.pdf.Open(ctx, s.store.FilePath(d.SHA256), "")
+	path, err := s.paged(d)
+	if err != nil {
+		return nil, nil, err
+	}
+	file, err := s.pdf.Open(ctx, path, "")
 	if err != nil {
 		return nil, nil, err
 	}

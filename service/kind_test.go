@@ -34,7 +34,15 @@ func TestWhatIsNoPDFIsRefusedAtOnce(t *testing.T) {
 	}
 	_, err := s.Add(t.Context(), "garden", "rules.docx", strings.NewReader("PK\x03\x04word/document.xml"))
 	if !errors.Is(err, ErrRefused) || !strings.Contains(err.Error(), "a Word document") {
-		t.Errorf("a Word document: %v", err)
+		t.Errorf("a damaged Word document: %v", err)
+	}
+	_, err = s.Add(t.Context(), "garden", "rules.png", strings.NewReader("\x89PNG\r\n\x1a\n\x00"))
+	if !errors.Is(err, ErrRefused) || !strings.Contains(err.Error(), "a picture (PNG)") {
+		t.Errorf("a picture: %v", err)
+	}
+	_, err = s.Add(t.Context(), "garden", "rules.txt", strings.NewReader(strings.Repeat("No dogs. ", mostOther/8)))
+	if !errors.Is(err, ErrRefused) || !strings.Contains(err.Error(), "32 MiB") {
+		t.Errorf("a long text: %v", err)
 	}
 	if docs, err := s.Documents(t.Context(), "garden"); err != nil || len(docs) != 0 {
 		t.Errorf("it was queued: %+v, error %v", docs, err)

@@ -10,6 +10,7 @@ import (
 	"jardinet/layout"
 	"jardinet/modelapi"
 	"jardinet/pdf"
+	"jardinet/rendition"
 	"jardinet/store"
 )
 
@@ -39,6 +40,8 @@ func reasonFor(err error) string {
 		return "Reading it takes too long" + strings.TrimPrefix(detail, errSlow.Error()) + ". Save it anew, or split it into parts and add those."
 	case errors.Is(err, os.ErrNotExist):
 		return "Its original is gone from the service's files. Add the document again."
+	case errors.Is(err, rendition.ErrDamaged):
+		return "Damaged: it cannot be read" + inBrackets(strings.TrimPrefix(cause(detail, rendition.ErrDamaged), ": ")) + ". Open it in the program that it was made with and save it anew, or export it as PDF."
 	case errors.Is(err, pdf.ErrDamaged), errors.Is(err, pdf.ErrPageBroke):
 		return "Damaged: it cannot be opened" + inBrackets(strings.TrimPrefix(strings.TrimPrefix(detail, pdf.ErrDamaged.Error()), ": ")) + ". Open it in a viewer, save it anew, or fetch a fresh copy."
 	case errors.Is(err, modelapi.ErrEndpoint):
@@ -47,6 +50,12 @@ func reasonFor(err error) string {
 		return "Reading it takes too long. Split it into parts and add those."
 	}
 	return "It could not be taken in: " + detail + ". Add it again; if it fails again, look at the service's log."
+}
+
+// cause is what an error's text says after that of another one.
+func cause(detail string, after error) string {
+	_, rest, _ := strings.Cut(detail, after.Error())
+	return rest
 }
 
 func inBrackets(s string) string {

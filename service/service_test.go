@@ -221,9 +221,9 @@ func TestBadFilesFailAloneWithAReason(t *testing.T) {
 		{"noise.pdf", "%PDF-1.4\n" + strings.Repeat("\x00\xff\x13obj<<", 4000), "Damaged"},
 		{"no-pages.pdf", "%PDF-1.4\n1 0 obj<</Type/Catalog/Pages 2 0 R>>endobj 2 0 obj<</Type/Pages/Kids[]/Count 0>>endobj\ntrailer<</Root 1 0 R>>", "Damaged"},
 		{"locked.pdf", encrypted, "A password is needed"},
-		{"blank.pdf", fmt.Sprintf(onePage, "200 200", ""), "No text on page 1"},
-		{"loop.pdf", fmt.Sprintf(onePage, "200 200", "/Contents 3 0 R/Resources 3 0 R"), "No text on page 1"},
-		{"huge.pdf", fmt.Sprintf(onePage, "9e30 9e30", ""), "No text on page 1"},
+		{"blank.pdf", fmt.Sprintf(onePage, "200 200", ""), "Nothing to read on page 1"},
+		{"loop.pdf", fmt.Sprintf(onePage, "200 200", "/Contents 3 0 R/Resources 3 0 R"), "Nothing to read on page 1"},
+		{"huge.pdf", fmt.Sprintf(onePage, "9e30 9e30", ""), "Nothing to read on page 1"},
 	}
 	for _, test := range tests {
 		addBytes(t, s, "garden", test.name, test.content)

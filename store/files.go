@@ -71,6 +71,32 @@ func syncDir(path string) error {
 // FilePath returns where the file with this hash is kept.
 func (s *Store) FilePath(sum string) string { return filepath.Join(s.dir, "files", sum) }
 
+// RenditionPath returns where the pages of a file that is no PDF are kept, once they are set.
+func (s *Store) RenditionPath(sum string) string {
+	return filepath.Join(s.dir, "renditions", sum+".pdf")
+}
+
+// KeepRendition keeps the pages of a file that is no PDF. They are made again when they are gone,
+// and are in no backup.
+func (s *Store) KeepRendition(sum string, pages []byte) error {
+	f, err := os.CreateTemp(filepath.Join(s.dir, "incoming"), "pages-")
+	if err != nil {
+		return fmt.Errorf("store: keep pages: %w", err)
+	}
+	defer os.Remove(f.Name()) // gone already when all went well
+	defer f.Close()
+	if _, err := f.Write(pages); err != nil {
+		return fmt.Errorf("store: keep pages: %w", err)
+	}
+	if err := f.Sync(); err != nil {
+		return fmt.Errorf("store: keep pages: %w", err)
+	}
+	if err := os.Rename(f.Name(), s.RenditionPath(sum)); err != nil {
+		return fmt.Errorf("store: keep pages: %w", err)
+	}
+	return nil
+}
+
 // clearIncoming removes what uploads left behind when the program was killed.
 func (s *Store) clearIncoming() error {
 	entries, err := os.ReadDir(filepath.Join(s.dir, "incoming"))
@@ -97,8 +123,10 @@ func (s *Store) Drop(sum string) error {
 	if _, err := s.db.Exec("DELETE FROM pages WHERE sha256 = ?", sum); err != nil {
 		return fmt.Errorf("store: drop pages: %w", err)
 	}
-	if err := os.Remove(s.FilePath(sum)); err != nil && !errors.Is(err, os.ErrNotExist) {
-		return fmt.Errorf("store: drop a file: %w", err)
+	for _, path := range []string{s.FilePath(sum), s.RenditionPath(sum)} {
+		if err := os.Remove(path); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return fmt.Errorf("store: drop a file: %w", err)
+		}
 	}
 	return nil
 }

@@ -37,7 +37,7 @@ type Store struct {
 // Open opens the store in dir, making it if there is none. Only one program
 // may have it open.
 func Open(ctx context.Context, dir string) (*Store, error) {
-	for _, sub := range []string{"files", "incoming"} {
+	for _, sub := range []string{"files", "incoming", "renditions"} {
 		if err := os.MkdirAll(filepath.Join(dir, sub), 0o700); err != nil {
 			return nil, fmt.Errorf("store: %w", err)
 		}

@@ -48,4 +48,4 @@ export const exportOf = (collection: string, document: string, format: string) =
 export const pictureOf = (collection: string, document: string, page: number, dpi: number) =>
   `${at(collection, document)}/pages/${page}/picture?dpi=${dpi}`
 
-export const fileOf = (collection: string, document: string) => `${at(collection, document)}/file`
+export const fileOf = (collection: string, document: string) => `${at(collection, document)}/file?as=pages`

@@ -29,7 +29,7 @@ export function Intake() {
       {documents.isError && <Failure error={documents.error} />}
       {documents.data?.length === 0 && (
         <div className="mt-8">
-          <Empty title="Nothing here yet">{edits ? "Drop PDF files above, as many as you like in one go." : "An editor of this collection can add documents."}</Empty>
+          <Empty title="Nothing here yet">{edits ? "Drop documents above, as many as you like in one go." : "An editor of this collection can add documents."}</Empty>
         </div>
       )}
       {under.length > 0 && <Overall under={under} all={all} />}
@@ -65,10 +65,10 @@ function DropPlace({ collection }: { collection: string }) {
     >
       <FileUp aria-hidden className="size-8 text-leaf" strokeWidth={1.5} />
       <p className="grow">
-        Drop PDF files here, as many as you like.
+        Drop documents here, as many as you like: PDF, Word, OpenDocument, workbooks, web pages, Markdown, text, CSV, e-mail.
         <span className="block text-sm text-quiet">A file of the same name replaces the one that is here once it is ready.</span>
       </p>
-      <input ref={picker} type="file" multiple accept="application/pdf,.pdf" className="sr-only" aria-label="Files" tabIndex={-1} onChange={(e) => take(e.target.files)} />
+      <input ref={picker} type="file" multiple accept=".pdf,.docx,.odt,.xlsx,.html,.htm,.md,.txt,.csv,.tsv,.eml" className="sr-only" aria-label="Files" tabIndex={-1} onChange={(e) => take(e.target.files)} />
       <Button kind="main" disabled={add.isPending} onClick={() => picker.current?.click()}>
         {add.isPending ? "Sending…" : "Choose files"}
       </Button>

@@ -1,0 +1,423 @@
+package rendition
+
+import (
+	"archive/zip"
+	"bytes"
+	"encoding/xml"
+	"errors"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+
+	"github.com/xuri/excelize/v2"
+)
+
+// A node is an element of a part in XML, or text within one.
+type node struct {
+	name     string // without its namespace; empty for text
+	text     string
+	attrs    []xml.Attr
+	children []*node
+}
+
+// parse reads a part as a tree. Namespaces are left out: what is looked for has a name of its own.
+func parse(data []byte) (*node, error) {
+	d := xml.NewDecoder(bytes.NewReader(data))
+	root := &node{}
+	path := []*node{root}
+	for {
+		token, err := d.Token()
+		if errors.Is(err, io.EOF) {
+			return root, nil
+		}
+		if err != nil {
+			return nil, err
+		}
+		at := path[len(path)-1]
+		switch t := token.(type) {
+		case xml.StartElement:
+			if len(path) > mostDepth {
+				return nil, fmt.Errorf("its elements stand more than %d deep", mostDepth)
+			}
+			n := &node{name: t.Name.Local, attrs: t.Attr}
+			at.children = append(at.children, n)
+			path = append(path, n)
+		case xml.EndElement:
+			path = path[:len(path)-1]
+		case xml.CharData:
+			at.children = append(at.children, &node{text: string(t)})
+		}
+	}
+}
+
+func (n *node) attr(name string) string {
+	for _, a := range n.attrs {
+		if a.Name.Local == name {
+			return a.Value
+		}
+	}
+	return ""
+}
+
+// first returns the first element of a name within, at any depth; nil if there is none.
+func (n *node) first(name string) *node {
+	for _, c := range n.children {
+		if c.name == name {
+			return c
+		}
+		if found := c.first(name); found != nil {
+			return found
+		}
+	}
+	return nil
+}
+
+// each calls visit for the nearest elements of a name within.
+func (n *node) each(name string, visit func(*node)) {
+	for _, c := range n.children {
+		if c.name == name {
+			visit(c)
+		} else {
+			c.each(name, visit)
+		}
+	}
+}
+
+// readWord reads a Word document (Office Open XML).
+func readWord(data []byte) (*Text, error) {
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return nil, err
+	}
+	w := wordReader{text: new(Text), levels: map[string]int{}, counts: map[string]int{}}
+	w.styles(z)
+	w.formats = numbering(z)
+	body, err := treeOf(z, "word/document.xml")
+	if err != nil {
+		return nil, err
+	}
+	w.blocks(body)
+	if notes, err := treeOf(z, "word/footnotes.xml"); err == nil {
+		notes.each("footnote", func(n *node) {
+			if kind := n.attr("type"); kind == "" || kind == "normal" {
+				w.text.paragraph(n.attr("id") + " " + wordText(n))
+			}
+		})
+	}
+	return w.text, nil
+}
+
+func treeOf(z *zip.Reader, name string) (*node, error) {
+	data, err := part(z, name)
+	if err != nil {
+		return nil, err
+	}
+	n, err := parse(data)
+	if err != nil {
+		return nil, fmt.Errorf("its part %s: %w", name, err)
+	}
+	return n, nil
+}
+
+type wordReader struct {
+	text    *Text
+	levels  map[string]int    // of headings, by style
+	formats map[string]string // of lists, by number and level: "bullet", "decimal"
+	counts  map[string]int    // of items so far
+}
+
+// styles finds out which styles are headings; their ids may be in any language, their names
+// are English.
+func (w *wordReader) styles(z *zip.Reader) {
+	root, err := treeOf(z, "word/styles.xml")
+	if err != nil {
+		return
+	}
+	root.each("style", func(s *node) {
+		name := ""
+		if n := s.first("name"); n != nil {
+			name = strings.ToLower(n.attr("val"))
+		}
+		if level, err := strconv.Atoi(strings.TrimPrefix(name, "heading ")); err == nil && strings.HasPrefix(name, "heading ") {
+			w.levels[s.attr("styleId")] = level
+		} else if name == "title" {
+			w.levels[s.attr("styleId")] = 1
+		}
+	})
+}
+
+// numbering returns the format of each list's levels, by the list's number and the level.
+func numbering(z *zip.Reader) map[string]string {
+	out := map[string]string{}
+	root, err := treeOf(z, "word/numbering.xml")
+	if err != nil {
+		return out
+	}
+	abstract := map[string]map[string]string{}
+	root.each("abstractNum", func(a *node) {
+		levels := map[string]string{}
+		a.each("lvl", func(l *node) {
+			if f := l.first("numFmt"); f != nil {
+				levels[l.attr("ilvl")] = f.attr("val")
+			}
+		})
+		abstract[a.attr("abstractNumId")] = levels
+	})
+	root.each("num", func(n *node) {
+		if a := n.first("abstractNumId"); a != nil {
+			for level, format := range abstract[a.attr("val")] {
+				out[n.attr("numId")+" "+level] = format
+			}
+		}
+	})
+	return out
+}
+
+func (w *wordReader) blocks(n *node) {
+	for _, c := range n.children {
+		switch c.name {
+		case "p":
+			w.paragraph(c)
+		case "tbl":
+			w.text.table(wordRows(c))
+		case "del", "moveFrom": // taken out, and still kept in the file
+		default:
+			w.blocks(c)
+		}
+	}
+}
+
+func (w *wordReader) paragraph(p *node) {
+	words := wordText(p)
+	if strings.TrimSpace(words) == "" {
+		return
+	}
+	style, number, level := "", "", "0"
+	if pr := p.first("pPr"); pr != nil {
+		if s := pr.first("pStyle"); s != nil {
+			style = s.attr("val")
+		}
+		if id := pr.first("numId"); id != nil {
+			number = id.attr("val")
+		}
+		if l := pr.first("ilvl"); l != nil {
+			level = l.attr("val")
+		}
+	}
+	switch key := number + " " + level; {
+	case w.levels[style] > 0:
+		w.text.heading(w.levels[style], words)
+	case number != "" && number != "0":
+		mark := "•"
+		if f := w.formats[key]; f != "" && f != "bullet" && f != "none" {
+			w.counts[key]++
+			mark = strconv.Itoa(w.counts[key]) + "."
+		}
+		depth, _ := strconv.Atoi(level)
+		w.text.item(depth+1, mark, words)
+	default:
+		w.text.paragraph(words)
+	}
+}
+
+// wordText is the text of an element of a Word document; of what was changed, as it is now.
+func wordText(n *node) string {
+	var out strings.Builder
+	var walk func(*node, bool)
+	walk = func(n *node, up bool) {
+		switch n.name {
+		case "t":
+			for _, c := range n.children {
+				if up {
+					out.WriteString(raised(c.text))
+				} else {
+					out.WriteString(c.text)
+				}
+			}
+			return
+		case "tab":
+			out.WriteString("\t")
+		case "br", "cr":
+			out.WriteString("\n")
+		case "noBreakHyphen":
+			out.WriteString("-")
+		case "del", "moveFrom", "instrText", "pPr", "tbl":
+			return
+		case "r":
+			if v := n.first("vertAlign"); v != nil {
+				up = v.attr("val") == "superscript"
+			}
+		}
+		for _, c := range n.children {
+			walk(c, up)
+		}
+	}
+	walk(n, false)
+	return out.String()
+}
+
+func wordRows(table *node) [][]string {
+	var rows [][]string
+	table.each("tr", func(tr *node) {
+		var row []string
+		tr.each("tc", func(tc *node) {
+			var cell []string
+			tc.each("p", func(p *node) { cell = append(cell, wordText(p)) })
+			row = append(row, oneLine(strings.Join(cell, " ")))
+			if span := tc.first("gridSpan"); span != nil {
+				n, _ := strconv.Atoi(span.attr("val"))
+				for range min(max(n, 1), 20) - 1 {
+					row = append(row, "")
+				}
+			}
+		})
+		rows = append(rows, row)
+	})
+	return rows
+}
+
+// readOpenDocument reads a text in the OpenDocument format.
+func readOpenDocument(data []byte) (*Text, error) {
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return nil, err
+	}
+	root, err := treeOf(z, "content.xml")
+	if err != nil {
+		return nil, err
+	}
+	t := new(Text)
+	if meta, err := treeOf(z, "meta.xml"); err == nil {
+		if title := meta.first("title"); title != nil {
+			t.Title = oneLine(openText(title))
+		}
+	}
+	if body := root.first("text"); body != nil {
+		t.openBlocks(body, 0)
+	}
+	return t, nil
+}
+
+func (t *Text) openBlocks(n *node, depth int) {
+	for _, c := range n.children {
+		switch c.name {
+		case "h":
+			level, _ := strconv.Atoi(c.attr("outline-level"))
+			t.heading(level, openText(c))
+		case "p":
+			if depth > 0 {
+				t.item(depth, "•", openText(c))
+			} else {
+				t.paragraph(openText(c))
+			}
+		case "list":
+			t.openBlocks(c, depth+1)
+		case "table":
+			var rows [][]string
+			c.each("table-row", func(tr *node) {
+				var row []string
+				tr.each("table-cell", func(tc *node) { row = append(row, oneLine(openText(tc))) })
+				rows = append(rows, row)
+			})
+			t.table(rows)
+		case "tracked-changes":
+		default:
+			t.openBlocks(c, depth)
+		}
+	}
+}
+
+func openText(n *node) string {
+	var out strings.Builder
+	var walk func(*node)
+	walk = func(n *node) {
+		switch n.name {
+		case "":
+			out.WriteString(n.text)
+		case "tab":
+			out.WriteString("\t")
+		case "line-break":
+			out.WriteString("\n")
+		case "s":
+			out.WriteString(" ")
+		case "annotation":
+			return
+		}
+		for _, c := range n.children {
+			walk(c)
+		}
+		if n.name == "p" {
+			out.WriteString(" ")
+		}
+	}
+	walk(n)
+	return out.String()
+}
+
+// readWorkbook reads a workbook (Office Open XML): a heading and a table for each sheet, with the
+// values as they are shown.
+func readWorkbook(data []byte) (*Text, error) {
+	f, err := excelize.OpenReader(bytes.NewReader(data), excelize.Options{UnzipSizeLimit: mostUnpacked, UnzipXMLSizeLimit: 16 << 20})
+	if err != nil {
+		return nil, err
+	}
+	defer f.Close()
+	t := new(Text)
+	if about, err := f.GetDocProps(); err == nil {
+		t.Title = about.Title
+	}
+	for _, sheet := range f.GetSheetList() {
+		rows, err := f.GetRows(sheet)
+		if err != nil {
+			return nil, fmt.Errorf("its sheet %s: %w", sheet, err)
+		}
+		if len(rows) > 0 {
+			t.sheet(sheet, rows)
+		}
+	}
+	return t, nil
+}
+
+// sheet adds the sheet of a workbook. What stands alone in its row above the table is text.
+func (t *Text) sheet(name string, rows [][]string) {
+	var filled [][]string
+	used := map[int]bool{}
+	for _, row := range rows {
+		if strings.TrimSpace(strings.Join(row, "")) == "" {
+			continue
+		}
+		filled = append(filled, row)
+		for i, cell := range row {
+			used[i] = used[i] || strings.TrimSpace(cell) != ""
+		}
+	}
+	if len(filled) == 0 {
+		return
+	}
+	t.heading(1, name)
+	for len(filled) > 1 && len(used) > 1 && count(filled[0]) == 1 {
+		t.paragraph(strings.Join(filled[0], ""))
+		filled = filled[1:]
+	}
+	for i, row := range filled {
+		var kept []string
+		for j, cell := range row {
+			if used[j] {
+				kept = append(kept, oneLine(cell))
+			}
+		}
+		filled[i] = kept
+	}
+	t.table(filled)
+}
+
+// count is how many cells of a row hold something.
+func count(row []string) (n int) {
+	for _, cell := range row {
+		if strings.TrimSpace(cell) != "" {
+			n++
+		}
+	}
+	return n
+}

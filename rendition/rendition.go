@@ -1,0 +1,246 @@
+// Package rendition sets files that are no PDF on pages: Word and OpenDocument texts, workbooks,
+// web pages, Markdown, plain text, tables of separated values, and e-mail.
+//
+// Each is read into headings, paragraphs, items of lists and tables, and these are set as a PDF
+// with bookmarks, ruled tables and numbered pages. So what comes after, from the reading of the
+// layout to the marked line on the page's picture, is the same for every kind of file, and every
+// answer can be cited by a page that people can look at. The same file always gives the same pages.
+package rendition
+
+import (
+	"archive/zip"
+	"bytes"
+	"errors"
+	"fmt"
+	"path/filepath"
+	"strings"
+	"unicode/utf8"
+)
+
+// A Text is what a file holds, in its order.
+type Text struct {
+	Title  string
+	Blocks []Block
+}
+
+// A Block is one thing of a text.
+type Block struct {
+	Kind  Kind
+	Level int        // of a heading or an item, from 1
+	Mark  string     // of an item: a bullet or its number
+	Text  string     // with line breaks where they matter
+	Rows  [][]string // of a table; the first has the columns' heads
+}
+
+// A Kind tells what a block is.
+type Kind uint8
+
+// Kinds of blocks.
+const (
+	Paragraph Kind = iota
+	Heading
+	Item
+	Table
+)
+
+// Extensions end the names of the files that are worth trying.
+var Extensions = []string{".docx", ".odt", ".xlsx", ".html", ".htm", ".md", ".markdown", ".txt", ".csv", ".tsv", ".eml"}
+
+// ErrUnknown says that a file is of no kind that can be read here.
+var ErrUnknown = errors.New("of a kind that cannot be read")
+
+// ErrDamaged says that a file is of a kind that can be read, and cannot be.
+var ErrDamaged = errors.New("the file is damaged")
+
+// Limits of a file.
+const (
+	mostUnpacked = 256 << 20 // bytes of all parts of a packed file
+	mostLetters  = 4_000_000 // bytes of text
+)
+
+// A format is a kind of file.
+type format struct {
+	name string // for people
+	read func(data []byte) (*Text, error)
+}
+
+var (
+	word      = format{"a Word document", readWord}
+	open      = format{"an OpenDocument text", readOpenDocument}
+	workbook  = format{"a workbook", readWorkbook}
+	page      = format{"a web page", readHTML}
+	markdown  = format{"a Markdown text", readMarkdown}
+	plain     = format{"a text file", readPlain}
+	separated = format{"a table of separated values", readSeparated}
+	mail      = format{"an e-mail", readMail}
+)
+
+// Named names the kind of a file that can be read, for people; empty for others. It goes by the
+// content, and by the name only to tell texts apart.
+func Named(name string, data []byte) string {
+	if f := formatOf(name, data); f != nil {
+		return f.name
+	}
+	return ""
+}
+
+// Read reads a file. Its errors are ErrUnknown and ErrDamaged.
+func Read(name string, data []byte) (t *Text, err error) {
+	defer func() {
+		if p := recover(); p != nil {
+			t, err = nil, fmt.Errorf("%w: %v", ErrDamaged, p)
+		}
+	}()
+	f := formatOf(name, data)
+	if f == nil {
+		return nil, ErrUnknown
+	}
+	if t, err = f.read(data); err != nil {
+		return nil, fmt.Errorf("%w: %w", ErrDamaged, err)
+	}
+	size := 0
+	for _, b := range t.Blocks {
+		size += len(b.Text)
+		for _, row := range b.Rows {
+			for _, cell := range row {
+				size += len(cell)
+			}
+		}
+	}
+	if size > mostLetters {
+		return nil, fmt.Errorf("%w: it has more than %d million letters; split it into parts", ErrDamaged, mostLetters/1_000_000)
+	}
+	if t.Title == "" {
+		t.Title = titleOf(name, t)
+	}
+	return t, nil
+}
+
+// titleOf is the first heading of a text, or its file's name.
+func titleOf(name string, t *Text) string {
+	for _, b := range t.Blocks {
+		if b.Kind == Heading {
+			return b.Text
+		}
+	}
+	return strings.TrimSuffix(name, filepath.Ext(name))
+}
+
+func formatOf(name string, data []byte) *format {
+	if bytes.HasPrefix(data, []byte("PK\x03\x04")) {
+		return packed(data)
+	}
+	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 || len(bytes.TrimSpace(data)) == 0 {
+		return nil
+	}
+	start := strings.ToLower(strings.TrimSpace(string(data[:min(len(data), 512)])))
+	start = strings.TrimPrefix(start, "\ufeff")
+	switch extension := strings.ToLower(filepath.Ext(name)); {
+	case strings.HasPrefix(start, "<!doctype html"), strings.HasPrefix(start, "<html"), extension == ".html" && strings.HasPrefix(start, "<"), extension == ".htm" && strings.HasPrefix(start, "<"):
+		return &page
+	case isMail(data):
+		return &mail
+	case extension == ".csv", extension == ".tsv":
+		return &separated
+	case extension == ".md", extension == ".markdown":
+		return &markdown
+	case strings.HasPrefix(start, "%!"), strings.HasPrefix(start, "{\\rtf"), strings.HasPrefix(start, "<?xml"):
+		return nil
+	}
+	return &plain
+}
+
+// packed tells what is packed with ZIP by the names within.
+func packed(data []byte) *format {
+	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	if err != nil {
+		return nil
+	}
+	for _, f := range z.File {
+		switch f.Name {
+		case "word/document.xml":
+			return &word
+		case "xl/workbook.xml":
+			return &workbook
+		case "content.xml":
+			if mime, err := part(z, "mimetype"); err == nil && strings.HasPrefix(string(mime), "application/vnd.oasis.opendocument.text") {
+				return &open
+			}
+		}
+	}
+	return nil
+}
+
+// part unpacks a part of a packed file, as far as all of it together is no more than it may be.
+func part(z *zip.Reader, name string) ([]byte, error) {
+	var whole uint64
+	for _, f := range z.File {
+		whole += f.UncompressedSize64
+	}
+	if whole > mostUnpacked {
+		return nil, fmt.Errorf("unpacked it is larger than %d MiB", mostUnpacked>>20)
+	}
+	f, err := z.Open(name)
+	if err != nil {
+		return nil, fmt.Errorf("its part %s: %w", name, err)
+	}
+	defer f.Close()
+	var out bytes.Buffer
+	// What it says of its size may be a lie.
+	if _, err := out.ReadFrom(limited{f, new(int64)}); err != nil {
+		return nil, fmt.Errorf("its part %s: %w", name, err)
+	}
+	return out.Bytes(), nil
+}
+
+// limited fails once more has been read than may be.
+type limited struct {
+	from interface{ Read([]byte) (int, error) }
+	read *int64
+}
+
+func (l limited) Read(p []byte) (int, error) {
+	n, err := l.from.Read(p)
+	if *l.read += int64(n); *l.read > mostUnpacked {
+		return n, fmt.Errorf("unpacked it is larger than %d MiB", mostUnpacked>>20)
+	}
+	return n, err
+}
+
+// paragraph adds a paragraph if there is anything in it.
+func (t *Text) paragraph(s string) {
+	if s = strings.TrimSpace(s); s != "" {
+		t.Blocks = append(t.Blocks, Block{Kind: Paragraph, Text: s})
+	}
+}
+
+func (t *Text) heading(level int, s string) {
+	if s = oneLine(s); s != "" {
+		t.Blocks = append(t.Blocks, Block{Kind: Heading, Level: min(max(level, 1), 6), Text: s})
+	}
+}
+
+func (t *Text) item(level int, mark, s string) {
+	if s = strings.TrimSpace(s); s != "" {
+		t.Blocks = append(t.Blocks, Block{Kind: Item, Level: max(level, 1), Mark: mark, Text: s})
+	}
+}
+
+// table adds a table, its rows made as long as each other.
+func (t *Text) table(rows [][]string) {
+	columns := 0
+	for _, r := range rows {
+		columns = max(columns, len(r))
+	}
+	if columns == 0 {
+		return
+	}
+	for i := range rows {
+		for len(rows[i]) < columns {
+			rows[i] = append(rows[i], "")
+		}
+	}
+	t.Blocks = append(t.Blocks, Block{Kind: Table, Rows: rows})
+}
+
+func oneLine(s string) string { return strings.Join(strings.Fields(s), " ") }

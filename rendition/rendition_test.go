@@ -1,0 +1,164 @@
+package rendition
+
+import (
+	"archive/zip"
+	"bytes"
+	"errors"
+	"reflect"
+	"strings"
+	"testing"
+
+	"github.com/xuri/excelize/v2"
+)
+
+// packedFile packs parts, in turn a name and what it holds.
+func packedFile(t *testing.T, parts ...string) []byte {
+	t.Helper()
+	var out bytes.Buffer
+	z := zip.NewWriter(&out)
+	for i := 0; i < len(parts); i += 2 {
+		w, err := z.Create(parts[i])
+		if err != nil {
+			t.Fatal(err)
+		}
+		w.Write([]byte(parts[i+1]))
+	}
+	if err := z.Close(); err != nil {
+		t.Fatal(err)
+	}
+	return out.Bytes()
+}
+
+const wordDocument = `<w:document xmlns:w="w"><w:body>
+<w:p><w:pPr><w:pStyle w:val="Kop1"/></w:pPr><w:r><w:t>Watering the palm house</w:t></w:r></w:p>
+<w:p><w:r><w:t>Water </w:t></w:r><w:del><w:r><w:delText>never</w:delText></w:r></w:del><w:ins><w:r><w:t>twice a day</w:t></w:r></w:ins><w:r><w:t>, at most 3 m</w:t></w:r><w:r><w:rPr><w:vertAlign w:val="superscript"/></w:rPr><w:t>3</w:t></w:r><w:r><w:t>.</w:t></w:r></w:p>
+<w:p><w:pPr><w:numPr><w:ilvl w:val="0"/><w:numId w:val="7"/></w:numPr></w:pPr><w:r><w:t>Open the valve.</w:t></w:r></w:p>
+<w:p><w:pPr><w:numPr><w:ilvl w:val="0"/><w:numId w:val="7"/></w:numPr></w:pPr><w:r><w:t>Read the meter.</w:t></w:r></w:p>
+<w:tbl><w:tr><w:tc><w:p><w:r><w:t>House</w:t></w:r></w:p></w:tc><w:tc><w:p><w:r><w:t>Litres</w:t></w:r></w:p></w:tc></w:tr>
+<w:tr><w:tc><w:p><w:r><w:t>Palm</w:t></w:r></w:p></w:tc><w:tc><w:p><w:r><w:t>2,400</w:t></w:r></w:p></w:tc></w:tr></w:tbl>
+</w:body></w:document>`
+
+func wordFile(t *testing.T) []byte {
+	return packedFile(t,
+		"word/document.xml", wordDocument,
+		"word/styles.xml", `<w:styles xmlns:w="w"><w:style w:styleId="Kop1"><w:name w:val="heading 1"/></w:style></w:styles>`,
+		"word/numbering.xml", `<w:numbering xmlns:w="w"><w:abstractNum w:abstractNumId="1"><w:lvl w:ilvl="0"><w:numFmt w:val="decimal"/></w:lvl></w:abstractNum><w:num w:numId="7"><w:abstractNumId w:val="1"/></w:num></w:numbering>`)
+}
+
+func workbookFile(t *testing.T) []byte {
+	t.Helper()
+	f := excelize.NewFile()
+	defer f.Close()
+	f.SetSheetName("Sheet1", "Tickets")
+	for cell, value := range map[string]any{"A1": "Prices of 2025", "A3": "Ticket", "C3": "Price", "A4": "Adult", "C4": 12.5, "A5": "Child", "C5": 4} {
+		if err := f.SetCellValue("Tickets", cell, value); err != nil {
+			t.Fatal(err)
+		}
+	}
+	var out bytes.Buffer
+	if err := f.Write(&out); err != nil {
+		t.Fatal(err)
+	}
+	return out.Bytes()
+}
+
+func TestFilesAreReadIntoBlocks(t *testing.T) {
+	houses := Block{Kind: Table, Rows: [][]string{{"House", "Litres"}, {"Palm", "2,400"}}}
+	tests := []struct {
+		name, kind string
+		data       []byte
+		want       Text
+	}{
+		{"watering.docx", "a Word document", wordFile(t), Text{"Watering the palm house", []Block{
+			{Kind: Heading, Level: 1, Text: "Watering the palm house"},
+			{Text: "Water twice a day, at most 3 m³."},
+			{Kind: Item, Level: 1, Mark: "1.", Text: "Open the valve."},
+			{Kind: Item, Level: 1, Mark: "2.", Text: "Read the meter."},
+			houses,
+		}}},
+		{"notes.odt", "an OpenDocument text", packedFile(t, "mimetype", "application/vnd.oasis.opendocument.text", "content.xml",
+			`<o:d xmlns:o="o"><o:text><o:h o:outline-level="2">Frost</o:h><o:p>Close the<o:s/>vents.</o:p><o:list><o:list-item><o:p>Doors too</o:p></o:list-item></o:list></o:text></o:d>`), Text{"Frost", []Block{
+			{Kind: Heading, Level: 2, Text: "Frost"},
+			{Text: "Close the vents."},
+			{Kind: Item, Level: 1, Mark: "•", Text: "Doors too"},
+		}}},
+		{"prices.xlsx", "a workbook", workbookFile(t), Text{"Tickets", []Block{
+			{Kind: Heading, Level: 1, Text: "Tickets"},
+			{Text: "Prices of 2025"},
+			{Kind: Table, Rows: [][]string{{"Ticket", "Price"}, {"Adult", "12.5"}, {"Child", "4"}}},
+		}}},
+		{"page", "a web page", []byte(`<!DOCTYPE html><title>Water</title><nav>Home</nav><h2>Ponds</h2><p>About 10<sup>3</sup>
+			litres.<script>alert(1)</script><ol><li>Fill<li>Wait</ol><table><tr><th>House<th>Litres<tr><td>Palm<td>2,400</table>`), Text{"Water", []Block{
+			{Kind: Heading, Level: 2, Text: "Ponds"},
+			{Text: "About 10³ litres."},
+			{Kind: Item, Level: 1, Mark: "1.", Text: "Fill"},
+			{Kind: Item, Level: 1, Mark: "2.", Text: "Wait"},
+			houses,
+		}}},
+		{"page.md", "a Markdown text", []byte("---\nlang: en\ntags:\n  - water\n---\n# Ponds\n\nFill *slowly*.\n\n| House | Litres |\n|---|---|\n| Palm | 2,400 |\n"), Text{"Ponds", []Block{
+			{Kind: Heading, Level: 1, Text: "Ponds"}, {Text: "Fill slowly."}, houses,
+		}}},
+		{"rules.txt", "a text file", []byte("Closing time\n\nThe gates close at dusk.\nBe out by then.\n\n- No dogs\n- No bicycles\n"), Text{"Closing time", []Block{
+			{Kind: Heading, Level: 1, Text: "Closing time"},
+			{Text: "The gates close at dusk.\nBe out by then."},
+			{Kind: Item, Level: 1, Mark: "•", Text: "No dogs"},
+			{Kind: Item, Level: 1, Mark: "•", Text: "No bicycles"},
+		}}},
+		{"houses.csv", "a table of separated values", []byte("House;Litres\nPalm;2,400\n"), Text{"houses", []Block{houses}}},
+		{"letter", "an e-mail", []byte("From: Mara <mara@halvern.example>\r\nSubject: =?utf-8?q?Fr=C3=BCh?=\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: quoted-printable\r\n\r\nOpen at 8=2E\r\n"), Text{"Früh", []Block{
+			{Kind: Heading, Level: 1, Text: "Früh"},
+			{Text: "From: Mara <mara@halvern.example>"},
+			{Text: "Open at 8."},
+		}}},
+	}
+	for _, test := range tests {
+		if kind := Named(test.name, test.data); kind != test.kind {
+			t.Errorf("%s is %q", test.name, kind)
+		}
+		got, err := Read(test.name, test.data)
+		if err != nil {
+			t.Errorf("%s: %v", test.name, err)
+		} else if !reflect.DeepEqual(*got, test.want) {
+			t.Errorf("%s is read as\n%+v\nnot\n%+v", test.name, *got, test.want)
+		}
+	}
+}
+
+func TestWhatCannotBeReadIsRefused(t *testing.T) {
+	deep := []byte(strings.Repeat("<w:p>", 2*mostDepth))
+	tests := []struct {
+		name string
+		data []byte
+		want error
+	}{
+		{"empty.txt", nil, ErrUnknown},
+		{"picture.txt", []byte("\x89PNG\x00\x01"), ErrUnknown},
+		{"other.zip", packedFile(t, "readme", "hello"), ErrUnknown},
+		{"cut.docx", wordFile(t)[:300], ErrUnknown},
+		{"broken.docx", packedFile(t, "word/document.xml", "<w:p><w:r>"), ErrDamaged},
+		{"deep.docx", packedFile(t, "word/document.xml", string(deep)), ErrDamaged},
+		{"bomb.docx", packedFile(t, "word/document.xml", strings.Repeat(" ", mostUnpacked+1)), ErrDamaged},
+		{"long.txt", bytes.Repeat([]byte("word "), mostLetters/4), ErrDamaged},
+	}
+	for _, test := range tests {
+		if _, err := Read(test.name, test.data); !errors.Is(err, test.want) {
+			t.Errorf("%s: %v", test.name, err)
+		}
+	}
+}
+
+func FuzzRead(f *testing.F) {
+	f.Add("a.md", []byte("# Head\n\n| a | b |\n|--|--|\n| c | d |\n"))
+	f.Add("a.html", []byte("<html><table><tr><td colspan=9>x</table><ul><li>"))
+	f.Add("a.csv", []byte("a,\"b\nc\",d\n\n,,,\n"))
+	f.Add("a.eml", []byte("From: a\nSubject: b\nContent-Type: multipart/mixed; boundary=x\n\n--x\n\nhello\n--x--\n"))
+	f.Fuzz(func(t *testing.T, name string, data []byte) {
+		text, err := Read(name, data)
+		if err != nil {
+			return
+		}
+		if _, err := PDF(text); err != nil {
+			t.Errorf("its pages: %v", err)
+		}
+	})
+}
