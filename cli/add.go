@@ -15,7 +15,6 @@ import (
 
 	"jardinet/api"
 	"jardinet/client"
-	"jardinet/rendition"
 )
 
 func (p *program) addCommand() *cobra.Command {
@@ -125,15 +124,14 @@ func gather(args []string) ([]string, error) {
 			return nil, err
 		}
 		if len(out) == n {
-			return nil, fmt.Errorf("%s holds no document: no PDF, and none of %s", arg, strings.Join(rendition.Extensions, ", "))
+			return nil, fmt.Errorf("%s holds no document: no file that ends in %s", arg, strings.Join(api.FileExtensions, ", "))
 		}
 	}
 	return out, nil
 }
 
 func isDocument(path string) bool {
-	extension := strings.ToLower(filepath.Ext(path))
-	return extension == ".pdf" || slices.Contains(rendition.Extensions, extension)
+	return slices.Contains(api.FileExtensions, strings.ToLower(filepath.Ext(path)))
 }
 
 // watch follows the intake until all that was added is done, drawing a bar if someone

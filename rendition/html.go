@@ -2,6 +2,7 @@ package rendition
 
 import (
 	"bytes"
+	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
@@ -18,6 +19,12 @@ func readMarkdown(data []byte) (*Text, error) {
 	if matter := frontMatter.Find(data); matter != nil {
 		data = data[len(matter):]
 	}
+	if len(data) > mostLetters {
+		return nil, tooLong(data)
+	}
+	if !isOrdinary(data) {
+		return readPlain(data)
+	}
 	var out bytes.Buffer
 	if err := goldmark.New(goldmark.WithExtensions(extension.GFM)).Convert(bytes.TrimPrefix(data, []byte("\ufeff")), &out); err != nil {
 		return nil, err
@@ -25,10 +32,43 @@ func readMarkdown(data []byte) (*Text, error) {
 	return readHTML(out.Bytes())
 }
 
+// Limits of Markdown. The time that marks take grows with the square of what stands in one piece,
+// and of how deep it stands; such a text is read without its marks.
+const (
+	longestPiece = 16 << 10 // bytes between two empty lines, unless they are a table
+	deepestMarks = 50       // of quotations and lists at the beginning of a line
+)
+
+func isOrdinary(markdown []byte) bool {
+	for piece := range bytes.SplitSeq(markdown, []byte("\n\n")) {
+		if len(piece) > longestPiece && !isTable(piece) {
+			return false
+		}
+		for line := range bytes.Lines(piece) {
+			begin := line[:len(line)-len(bytes.TrimLeft(line, " \t>*+-"))]
+			ruled := len(bytes.Trim(begin, " \t-")) == 0 || len(bytes.Trim(begin, " \t*")) == 0
+			if marks := len(begin) - bytes.Count(begin, []byte(" ")) - bytes.Count(begin, []byte("\t")); marks > deepestMarks && !ruled {
+				return false
+			}
+		}
+	}
+	return true
+}
+
+// isTable tells whether the second line rules off the head of a table.
+func isTable(piece []byte) bool {
+	_, rest, _ := bytes.Cut(piece, []byte("\n"))
+	second, _, _ := bytes.Cut(rest, []byte("\n"))
+	return bytes.ContainsRune(second, '|') && len(bytes.Trim(second, " :|-\r")) == 0
+}
+
 var frontMatter = regexp.MustCompile(`^(?:\x{FEFF})?---\r?\n(?:[A-Za-z_-]+:.*\r?\n|[ \t-].*\r?\n)*---\r?\n`)
 
 // readHTML reads a web page: what people read of it, without menus, scripts and forms.
 func readHTML(data []byte) (*Text, error) {
+	if len(data) > mostMarked {
+		return nil, fmt.Errorf("%w: a web page of %d MiB, and %d are read at most", ErrTooLarge, len(data)>>20, mostMarked>>20)
+	}
 	root, err := html.Parse(bytes.NewReader(data))
 	if err != nil {
 		return nil, err

@@ -26,6 +26,7 @@ func parse(data []byte) (*node, error) {
 	d := xml.NewDecoder(bytes.NewReader(data))
 	root := &node{}
 	path := []*node{root}
+	elements := 0
 	for {
 		token, err := d.Token()
 		if errors.Is(err, io.EOF) {
@@ -37,6 +38,9 @@ func parse(data []byte) (*node, error) {
 		at := path[len(path)-1]
 		switch t := token.(type) {
 		case xml.StartElement:
+			if elements++; elements > mostElements {
+				return nil, fmt.Errorf("%w: it has more than %d million elements", ErrTooLarge, mostElements/1_000_000)
+			}
 			if len(path) > mostDepth {
 				return nil, fmt.Errorf("its elements stand more than %d deep", mostDepth)
 			}
@@ -368,7 +372,7 @@ func readWorkbook(data []byte) (*Text, error) {
 		t.Title = about.Title
 	}
 	for _, sheet := range f.GetSheetList() {
-		rows, err := f.GetRows(sheet)
+		rows, err := rowsOfSheet(f, sheet)
 		if err != nil {
 			return nil, fmt.Errorf("its sheet %s: %w", sheet, err)
 		}
@@ -379,37 +383,54 @@ func readWorkbook(data []byte) (*Text, error) {
 	return t, nil
 }
 
-// sheet adds the sheet of a workbook. What stands alone in its row above the table is text.
-func (t *Text) sheet(name string, rows [][]string) {
-	var filled [][]string
-	used := map[int]bool{}
-	for _, row := range rows {
-		if strings.TrimSpace(strings.Join(row, "")) == "" {
+// rowsOfSheet reads the rows of a sheet that hold something. A cell far to the right makes a row
+// long, so they are counted while they are read.
+func rowsOfSheet(f *excelize.File, sheet string) (out [][]string, err error) {
+	rows, err := f.Rows(sheet)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	cells := 0
+	for rows.Next() {
+		row, err := rows.Columns()
+		if err != nil {
+			return nil, err
+		}
+		if count(row) == 0 {
 			continue
 		}
-		filled = append(filled, row)
+		if cells += len(row); cells > mostCells {
+			return nil, fmt.Errorf("%w: it has more than %d cells", ErrTooLarge, mostCells)
+		}
+		out = append(out, row)
+	}
+	return out, rows.Error()
+}
+
+// sheet adds the sheet of a workbook. What stands alone in its row above the table is text.
+func (t *Text) sheet(name string, rows [][]string) {
+	used := map[int]bool{}
+	for _, row := range rows {
 		for i, cell := range row {
 			used[i] = used[i] || strings.TrimSpace(cell) != ""
 		}
 	}
-	if len(filled) == 0 {
-		return
-	}
 	t.heading(1, name)
-	for len(filled) > 1 && len(used) > 1 && count(filled[0]) == 1 {
-		t.paragraph(strings.Join(filled[0], ""))
-		filled = filled[1:]
+	for len(rows) > 1 && len(used) > 1 && count(rows[0]) == 1 {
+		t.paragraph(strings.Join(rows[0], ""))
+		rows = rows[1:]
 	}
-	for i, row := range filled {
+	for i, row := range rows {
 		var kept []string
 		for j, cell := range row {
 			if used[j] {
 				kept = append(kept, oneLine(cell))
 			}
 		}
-		filled[i] = kept
+		rows[i] = kept
 	}
-	t.table(filled)
+	t.table(rows)
 }
 
 // count is how many cells of a row hold something.

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"errors"
+	"fmt"
 	"io"
 	"strings"
 )
@@ -12,6 +13,9 @@ import (
 // are none, each line is one. A short line by itself between them that does not end as a sentence
 // does is taken for a heading.
 func readPlain(data []byte) (*Text, error) {
+	if len(data) > mostLetters {
+		return nil, tooLong(data)
+	}
 	t := new(Text)
 	s := strings.ReplaceAll(string(bytes.TrimPrefix(data, []byte("\ufeff"))), "\r\n", "\n")
 	s = strings.ReplaceAll(s, "\f", "\n\n")
@@ -27,6 +31,10 @@ func readPlain(data []byte) (*Text, error) {
 		}
 	}
 	return t, nil
+}
+
+func tooLong(data []byte) error {
+	return fmt.Errorf("%w: a text of %.1f million letters, and %d million are read at most", ErrTooLarge, float64(len(data))/1e6, mostLetters/1_000_000)
 }
 
 // lines adds paragraphs and items of lists.
@@ -74,6 +82,9 @@ func isUnderline(line string) bool {
 // readSeparated reads a table whose cells are separated by commas, semicolons or tabs, whichever
 // the first line has most of.
 func readSeparated(data []byte) (*Text, error) {
+	if len(data) > mostLetters {
+		return nil, tooLong(data)
+	}
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	first, _, _ := bytes.Cut(data, []byte("\n"))
 	r := csv.NewReader(bytes.NewReader(data))

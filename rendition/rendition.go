@@ -21,6 +21,8 @@ import (
 type Text struct {
 	Title  string
 	Blocks []Block
+
+	tooLarge error // what was left out, since there is too much of it
 }
 
 // A Block is one thing of a text.
@@ -43,19 +45,22 @@ const (
 	Table
 )
 
-// Extensions end the names of the files that are worth trying.
-var Extensions = []string{".docx", ".odt", ".xlsx", ".html", ".htm", ".md", ".markdown", ".txt", ".csv", ".tsv", ".eml"}
-
 // ErrUnknown says that a file is of no kind that can be read here.
 var ErrUnknown = errors.New("of a kind that cannot be read")
 
 // ErrDamaged says that a file is of a kind that can be read, and cannot be.
 var ErrDamaged = errors.New("the file is damaged")
 
+// ErrTooLarge says that more is in a file than is read.
+var ErrTooLarge = errors.New("the file holds too much")
+
 // Limits of a file.
 const (
-	mostUnpacked = 256 << 20 // bytes of all parts of a packed file
+	mostUnpacked = 64 << 20  // bytes of all parts of a packed file
+	mostElements = 2_000_000 // of a part
+	mostMarked   = 8 << 20   // bytes of a web page
 	mostLetters  = 4_000_000 // bytes of text
+	mostCells    = 500_000   // of a table, empty ones too
 )
 
 // A format is a kind of file.
@@ -84,7 +89,7 @@ func Named(name string, data []byte) string {
 	return ""
 }
 
-// Read reads a file. Its errors are ErrUnknown and ErrDamaged.
+// Read reads a file. Its errors are ErrUnknown, ErrDamaged and ErrTooLarge.
 func Read(name string, data []byte) (t *Text, err error) {
 	defer func() {
 		if p := recover(); p != nil {
@@ -95,8 +100,13 @@ func Read(name string, data []byte) (t *Text, err error) {
 	if f == nil {
 		return nil, ErrUnknown
 	}
-	if t, err = f.read(data); err != nil {
+	if t, err = f.read(data); errors.Is(err, ErrTooLarge) {
+		return nil, err
+	} else if err != nil {
 		return nil, fmt.Errorf("%w: %w", ErrDamaged, err)
+	}
+	if t.tooLarge != nil {
+		return nil, fmt.Errorf("%w: %w", ErrTooLarge, t.tooLarge)
 	}
 	size := 0
 	for _, b := range t.Blocks {
@@ -108,7 +118,7 @@ func Read(name string, data []byte) (t *Text, err error) {
 		}
 	}
 	if size > mostLetters {
-		return nil, fmt.Errorf("%w: it has more than %d million letters; split it into parts", ErrDamaged, mostLetters/1_000_000)
+		return nil, fmt.Errorf("%w: it has more than %d million letters", ErrTooLarge, mostLetters/1_000_000)
 	}
 	if t.Title == "" {
 		t.Title = titleOf(name, t)
@@ -178,7 +188,7 @@ func part(z *zip.Reader, name string) ([]byte, error) {
 		whole += f.UncompressedSize64
 	}
 	if whole > mostUnpacked {
-		return nil, fmt.Errorf("unpacked it is larger than %d MiB", mostUnpacked>>20)
+		return nil, fmt.Errorf("%w: unpacked it is larger than %d MiB", ErrTooLarge, mostUnpacked>>20)
 	}
 	f, err := z.Open(name)
 	if err != nil {
@@ -202,7 +212,7 @@ type limited struct {
 func (l limited) Read(p []byte) (int, error) {
 	n, err := l.from.Read(p)
 	if *l.read += int64(n); *l.read > mostUnpacked {
-		return n, fmt.Errorf("unpacked it is larger than %d MiB", mostUnpacked>>20)
+		return n, fmt.Errorf("%w: unpacked it is larger than %d MiB", ErrTooLarge, mostUnpacked>>20)
 	}
 	return n, err
 }
@@ -233,6 +243,10 @@ func (t *Text) table(rows [][]string) {
 		columns = max(columns, len(r))
 	}
 	if columns == 0 {
+		return
+	}
+	if len(rows)*columns > mostCells {
+		t.tooLarge = fmt.Errorf("a table has %d rows and %d columns, and %d cells are read at most", len(rows), columns, mostCells)
 		return
 	}
 	for i := range rows {

@@ -69,7 +69,7 @@ func TestFilesAreReadIntoBlocks(t *testing.T) {
 		data       []byte
 		want       Text
 	}{
-		{"watering.docx", "a Word document", wordFile(t), Text{"Watering the palm house", []Block{
+		{"watering.docx", "a Word document", wordFile(t), Text{Title: "Watering the palm house", Blocks: []Block{
 			{Kind: Heading, Level: 1, Text: "Watering the palm house"},
 			{Text: "Water twice a day, at most 3 m³."},
 			{Kind: Item, Level: 1, Mark: "1.", Text: "Open the valve."},
@@ -77,35 +77,35 @@ func TestFilesAreReadIntoBlocks(t *testing.T) {
 			houses,
 		}}},
 		{"notes.odt", "an OpenDocument text", packedFile(t, "mimetype", "application/vnd.oasis.opendocument.text", "content.xml",
-			`<o:d xmlns:o="o"><o:text><o:h o:outline-level="2">Frost</o:h><o:p>Close the<o:s/>vents.</o:p><o:list><o:list-item><o:p>Doors too</o:p></o:list-item></o:list></o:text></o:d>`), Text{"Frost", []Block{
+			`<o:d xmlns:o="o"><o:text><o:h o:outline-level="2">Frost</o:h><o:p>Close the<o:s/>vents.</o:p><o:list><o:list-item><o:p>Doors too</o:p></o:list-item></o:list></o:text></o:d>`), Text{Title: "Frost", Blocks: []Block{
 			{Kind: Heading, Level: 2, Text: "Frost"},
 			{Text: "Close the vents."},
 			{Kind: Item, Level: 1, Mark: "•", Text: "Doors too"},
 		}}},
-		{"prices.xlsx", "a workbook", workbookFile(t), Text{"Tickets", []Block{
+		{"prices.xlsx", "a workbook", workbookFile(t), Text{Title: "Tickets", Blocks: []Block{
 			{Kind: Heading, Level: 1, Text: "Tickets"},
 			{Text: "Prices of 2025"},
 			{Kind: Table, Rows: [][]string{{"Ticket", "Price"}, {"Adult", "12.5"}, {"Child", "4"}}},
 		}}},
 		{"page", "a web page", []byte(`<!DOCTYPE html><title>Water</title><nav>Home</nav><h2>Ponds</h2><p>About 10<sup>3</sup>
-			litres.<script>alert(1)</script><ol><li>Fill<li>Wait</ol><table><tr><th>House<th>Litres<tr><td>Palm<td>2,400</table>`), Text{"Water", []Block{
+			litres.<script>alert(1)</script><ol><li>Fill<li>Wait</ol><table><tr><th>House<th>Litres<tr><td>Palm<td>2,400</table>`), Text{Title: "Water", Blocks: []Block{
 			{Kind: Heading, Level: 2, Text: "Ponds"},
 			{Text: "About 10³ litres."},
 			{Kind: Item, Level: 1, Mark: "1.", Text: "Fill"},
 			{Kind: Item, Level: 1, Mark: "2.", Text: "Wait"},
 			houses,
 		}}},
-		{"page.md", "a Markdown text", []byte("---\nlang: en\ntags:\n  - water\n---\n# Ponds\n\nFill *slowly*.\n\n| House | Litres |\n|---|---|\n| Palm | 2,400 |\n"), Text{"Ponds", []Block{
+		{"page.md", "a Markdown text", []byte("---\nlang: en\ntags:\n  - water\n---\n# Ponds\n\nFill *slowly*.\n\n| House | Litres |\n|---|---|\n| Palm | 2,400 |\n"), Text{Title: "Ponds", Blocks: []Block{
 			{Kind: Heading, Level: 1, Text: "Ponds"}, {Text: "Fill slowly."}, houses,
 		}}},
-		{"rules.txt", "a text file", []byte("Closing time\n\nThe gates close at dusk.\nBe out by then.\n\n- No dogs\n- No bicycles\n"), Text{"Closing time", []Block{
+		{"rules.txt", "a text file", []byte("Closing time\n\nThe gates close at dusk.\nBe out by then.\n\n- No dogs\n- No bicycles\n"), Text{Title: "Closing time", Blocks: []Block{
 			{Kind: Heading, Level: 1, Text: "Closing time"},
 			{Text: "The gates close at dusk.\nBe out by then."},
 			{Kind: Item, Level: 1, Mark: "•", Text: "No dogs"},
 			{Kind: Item, Level: 1, Mark: "•", Text: "No bicycles"},
 		}}},
-		{"houses.csv", "a table of separated values", []byte("House;Litres\nPalm;2,400\n"), Text{"houses", []Block{houses}}},
-		{"letter", "an e-mail", []byte("From: Mara <mara@halvern.example>\r\nSubject: =?utf-8?q?Fr=C3=BCh?=\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: quoted-printable\r\n\r\nOpen at 8=2E\r\n"), Text{"Früh", []Block{
+		{"houses.csv", "a table of separated values", []byte("House;Litres\nPalm;2,400\n"), Text{Title: "houses", Blocks: []Block{houses}}},
+		{"letter", "an e-mail", []byte("From: Mara <mara@halvern.example>\r\nSubject: =?utf-8?q?Fr=C3=BCh?=\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: quoted-printable\r\n\r\nOpen at 8=2E\r\n"), Text{Title: "Früh", Blocks: []Block{
 			{Kind: Heading, Level: 1, Text: "Früh"},
 			{Text: "From: Mara <mara@halvern.example>"},
 			{Text: "Open at 8."},
@@ -137,13 +137,33 @@ func TestWhatCannotBeReadIsRefused(t *testing.T) {
 		{"cut.docx", wordFile(t)[:300], ErrUnknown},
 		{"broken.docx", packedFile(t, "word/document.xml", "<w:p><w:r>"), ErrDamaged},
 		{"deep.docx", packedFile(t, "word/document.xml", string(deep)), ErrDamaged},
-		{"bomb.docx", packedFile(t, "word/document.xml", strings.Repeat(" ", mostUnpacked+1)), ErrDamaged},
-		{"long.txt", bytes.Repeat([]byte("word "), mostLetters/4), ErrDamaged},
+		{"bomb.docx", packedFile(t, "word/document.xml", strings.Repeat(" ", mostUnpacked+1)), ErrTooLarge},
+		{"long.txt", bytes.Repeat([]byte("word "), mostLetters/4), ErrTooLarge},
+		{"elements.docx", packedFile(t, "word/document.xml", "<w:d>"+strings.Repeat("<w:p/>", mostElements)+"</w:d>"), ErrTooLarge},
+		{"wide.csv", []byte(strings.Repeat(",", 2000) + strings.Repeat("\nx", 300)), ErrTooLarge},
+		{"large.html", []byte("<html>" + strings.Repeat("<b></b>", mostMarked/7)), ErrTooLarge},
 	}
 	for _, test := range tests {
 		if _, err := Read(test.name, test.data); !errors.Is(err, test.want) {
 			t.Errorf("%s: %v", test.name, err)
 		}
+	}
+}
+
+func TestMarksThatTakeLongAreLeft(t *testing.T) {
+	for name, text := range map[string]string{
+		"links":      strings.Repeat("[a](", 500_000),
+		"quotations": strings.Repeat("> ", 500_000),
+		"lists":      strings.Repeat("* + ", 500_000),
+	} {
+		got, err := Read("a.md", []byte(text))
+		if err != nil || len(got.Blocks) == 0 {
+			t.Errorf("%s: %v", name, err)
+		}
+	}
+	rows := "| House | Litres |\n|---|---|\n" + strings.Repeat("| Palm | 2,400 |\n", 3000)
+	if got, err := Read("a.md", []byte(rows)); err != nil || len(got.Blocks) != 1 || len(got.Blocks[0].Rows) != 3001 {
+		t.Errorf("a long table is no table: %v", err)
 	}
 }
 

@@ -40,6 +40,8 @@ func reasonFor(err error) string {
 		return "Reading it takes too long" + strings.TrimPrefix(detail, errSlow.Error()) + ". Save it anew, or split it into parts and add those."
 	case errors.Is(err, os.ErrNotExist):
 		return "Its original is gone from the service's files. Add the document again."
+	case errors.Is(err, rendition.ErrTooLarge):
+		return "It holds too much" + inBrackets(strings.TrimPrefix(cause(detail, rendition.ErrTooLarge), ": ")) + ". Split it into parts and add those."
 	case errors.Is(err, rendition.ErrDamaged):
 		return "Damaged: it cannot be read" + inBrackets(strings.TrimPrefix(cause(detail, rendition.ErrDamaged), ": ")) + ". Open it in the program that it was made with and save it anew, or export it as PDF."
 	case errors.Is(err, pdf.ErrDamaged), errors.Is(err, pdf.ErrPageBroke):
