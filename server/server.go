@@ -13,6 +13,7 @@ import (
 	"net"
 	"net/http"
 	"net/netip"
+	"os"
 	"strconv"
 	"strings"
 	"time"
@@ -151,6 +152,8 @@ func (s *Server) describe(err error) (status int, detail string) {
 	switch {
 	case errors.As(err, &wait):
 		return http.StatusTooManyRequests, wait.Reason
+	case errors.Is(err, os.ErrDeadlineExceeded):
+		return http.StatusRequestTimeout, "the request did not arrive in time; send it again"
 	case errors.As(err, &long):
 		return http.StatusRequestEntityTooLarge, fmt.Sprintf("the request is longer than %d bytes", long.Limit)
 	case errors.As(err, &http1):

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"errors"
 	"fmt"
 	"io"
 	"net"
@@ -57,15 +58,19 @@ func headers(next echo.HandlerFunc) echo.HandlerFunc {
 	}
 }
 
-// bodyPause is how long a client may send nothing before the rest of its request is no longer
-// waited for.
-const bodyPause = 30 * time.Second
+// A client may send nothing for bodyPause before the rest of its request is no longer waited for,
+// and after that time must have sent slowest bytes a second: few bytes that trickle in would hold
+// a connection for as long.
+const (
+	bodyPause = 30 * time.Second
+	slowest   = 1 << 10
+)
 
 // bodies gives up on requests that do not arrive.
 func bodies(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		if r := c.Request(); r.Body != nil && r.Body != http.NoBody {
-			r.Body = &impatient{r.Body, http.NewResponseController(c.Response())}
+			r.Body = &impatient{r.Body, http.NewResponseController(c.Response()), time.Now(), 0}
 		}
 		return next(c)
 	}
@@ -75,16 +80,28 @@ func bodies(next echo.HandlerFunc) echo.HandlerFunc {
 type impatient struct {
 	io.ReadCloser
 	connection *http.ResponseController
+	begun      time.Time
+	received   int64 // bytes
+}
+
+// due is when the next part has to be here.
+func (b *impatient) due(now time.Time) time.Time {
+	pause, whole := now.Add(bodyPause), b.begun.Add(bodyPause+time.Duration(b.received)*time.Second/slowest)
+	if whole.Before(pause) {
+		return whole
+	}
+	return pause
 }
 
 func (b *impatient) Read(p []byte) (int, error) {
 	// What cannot have a deadline, such as a recorder in a test, does without.
-	_ = b.connection.SetReadDeadline(time.Now().Add(bodyPause))
+	_ = b.connection.SetReadDeadline(b.due(time.Now()))
 	n, err := b.ReadCloser.Read(p)
-	if err != nil {
+	b.received += int64(n)
+	if errors.Is(err, io.EOF) {
 		_ = b.connection.SetReadDeadline(time.Time{})
 	}
-	return n, err
+	return n, err // after a deadline that has passed the connection is of no more use
 }
 
 // nowhere answers what no operation does: with the methods that there are at this address, or
