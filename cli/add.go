@@ -25,8 +25,9 @@ func (p *program) addCommand() *cobra.Command {
 		Use:   "add FILE|DIR…",
 		Short: "Add documents to a collection",
 		Long: `Add documents to a collection: files, and all below directories that can be
-read: PDF, Word (.docx), OpenDocument text (.odt), workbooks (.xlsx), web pages,
-Markdown, plain text, CSV and TSV, and e-mail (.eml). A file
+read: PDF, Word (.docx), presentations (.pptx), workbooks (.xlsx), OpenDocument
+(.odt, .ods), books (.epub), web pages, Markdown, plain text, CSV and TSV, and
+e-mail (.eml). A file
 whose content is there already is left as it is; one with the name of another
 replaces it once it is ready. A document is found by its words first; what its
 passages mean follows in the background. With --wait the command ends when both

@@ -26,7 +26,7 @@ func readMarkdown(data []byte) (*Text, error) {
 		return readPlain(data)
 	}
 	var out bytes.Buffer
-	if err := goldmark.New(goldmark.WithExtensions(extension.GFM)).Convert(bytes.TrimPrefix(data, []byte("\ufeff")), &out); err != nil {
+	if err := goldmark.New(goldmark.WithExtensions(extension.GFM)).Convert(data, &out); err != nil {
 		return nil, err
 	}
 	return readHTML(out.Bytes())

@@ -9,6 +9,8 @@ import (
 	"mime/quotedprintable"
 	netmail "net/mail"
 	"strings"
+
+	"golang.org/x/net/html/charset"
 )
 
 // isMail tells whether a text begins as an e-mail does.
@@ -63,6 +65,11 @@ func (t *Text) body(kind, coded string, r io.Reader, depth int) error {
 		r = base64.NewDecoder(base64.StdEncoding, r)
 	case "quoted-printable":
 		r = quotedprintable.NewReader(r)
+	}
+	if label := params["charset"]; label != "" {
+		if known, err := charset.NewReaderLabel(label, r); err == nil {
+			r = known
+		}
 	}
 	data, err := io.ReadAll(io.LimitReader(r, mostUnpacked))
 	if err != nil {

@@ -281,7 +281,7 @@ func wordRows(table *node) [][]string {
 	return rows
 }
 
-// readOpenDocument reads a text in the OpenDocument format.
+// readOpenDocument reads a text or a workbook in the OpenDocument format.
 func readOpenDocument(data []byte) (*Text, error) {
 	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
 	if err != nil {
@@ -300,8 +300,46 @@ func readOpenDocument(data []byte) (*Text, error) {
 	if body := root.first("text"); body != nil {
 		t.openBlocks(body, 0)
 	}
+	if body := root.first("spreadsheet"); body != nil {
+		body.each("table", func(n *node) {
+			if rows := t.openRows(n); len(rows) > 0 {
+				t.sheet(n.attr("name"), rows)
+			}
+		})
+	}
 	return t, nil
 }
+
+// openRows are the rows of a sheet that hold something.
+func (t *Text) openRows(table *node) (rows [][]string) {
+	cells := 0
+	table.each("table-row", func(tr *node) {
+		var row []string
+		for _, c := range tr.children {
+			if c.name != "table-cell" && c.name != "covered-table-cell" {
+				continue
+			}
+			times, _ := strconv.Atoi(c.attr("number-columns-repeated"))
+			words := oneLine(openText(c))
+			if words == "" && c == tr.children[len(tr.children)-1] {
+				break // what is empty to the right of all
+			}
+			for range min(max(times, 1), mostRepeated) {
+				row = append(row, words)
+			}
+		}
+		if cells += len(row); count(row) > 0 && cells <= mostCells {
+			rows = append(rows, row)
+		}
+	})
+	if cells > mostCells {
+		t.tooLarge = fmt.Errorf("a sheet has more than %d cells", mostCells)
+	}
+	return rows
+}
+
+// mostRepeated is how often a cell that is said to stand several times is taken.
+const mostRepeated = 1000
 
 func (t *Text) openBlocks(n *node, depth int) {
 	for _, c := range n.children {

@@ -78,7 +78,7 @@ func newSetter(t *Text) *setter {
 }
 
 func (s *setter) block(b *Block) {
-	if s.PageNo() == 0 {
+	if s.PageNo() == 0 || b.Apart {
 		s.AddPage()
 	}
 	switch b.Kind {

@@ -1,5 +1,6 @@
-// Package rendition sets files that are no PDF on pages: Word and OpenDocument texts, workbooks,
-// web pages, Markdown, plain text, tables of separated values, and e-mail.
+// Package rendition sets files that are no PDF on pages: Word and OpenDocument texts,
+// presentations, workbooks, books, web pages, Markdown, plain text, tables of separated values,
+// and e-mail.
 //
 // Each is read into headings, paragraphs, items of lists and tables, and these are set as a PDF
 // with bookmarks, ruled tables and numbered pages. So what comes after, from the reading of the
@@ -12,9 +13,13 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"io"
 	"path/filepath"
 	"strings"
+	"unicode"
 	"unicode/utf8"
+
+	"golang.org/x/net/html/charset"
 )
 
 // A Text is what a file holds, in its order.
@@ -28,6 +33,7 @@ type Text struct {
 // A Block is one thing of a text.
 type Block struct {
 	Kind  Kind
+	Apart bool       // begins a page
 	Level int        // of a heading or an item, from 1
 	Mark  string     // of an item: a bullet or its number
 	Text  string     // with line breaks where they matter
@@ -71,8 +77,11 @@ type format struct {
 
 var (
 	word      = format{"a Word document", readWord}
+	slides    = format{"a presentation", readSlides}
 	open      = format{"an OpenDocument text", readOpenDocument}
+	calc      = format{"an OpenDocument workbook", readOpenDocument}
 	workbook  = format{"a workbook", readWorkbook}
+	book      = format{"an EPUB book", readBook}
 	page      = format{"a web page", readHTML}
 	markdown  = format{"a Markdown text", readMarkdown}
 	plain     = format{"a text file", readPlain}
@@ -99,6 +108,9 @@ func Read(name string, data []byte) (t *Text, err error) {
 	f := formatOf(name, data)
 	if f == nil {
 		return nil, ErrUnknown
+	}
+	if f != &mail && !bytes.HasPrefix(data, []byte("PK")) {
+		data = decoded(data)
 	}
 	if t, err = f.read(data); errors.Is(err, ErrTooLarge) {
 		return nil, err
@@ -140,16 +152,16 @@ func formatOf(name string, data []byte) *format {
 	if bytes.HasPrefix(data, []byte("PK\x03\x04")) {
 		return packed(data)
 	}
-	if !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0 || len(bytes.TrimSpace(data)) == 0 {
+	if isMail(data) {
+		return &mail
+	}
+	if data = decoded(data); !isText(data) {
 		return nil
 	}
 	start := strings.ToLower(strings.TrimSpace(string(data[:min(len(data), 512)])))
-	start = strings.TrimPrefix(start, "\ufeff")
 	switch extension := strings.ToLower(filepath.Ext(name)); {
 	case strings.HasPrefix(start, "<!doctype html"), strings.HasPrefix(start, "<html"), extension == ".html" && strings.HasPrefix(start, "<"), extension == ".htm" && strings.HasPrefix(start, "<"):
 		return &page
-	case isMail(data):
-		return &mail
 	case extension == ".csv", extension == ".tsv":
 		return &separated
 	case extension == ".md", extension == ".markdown":
@@ -158,6 +170,33 @@ func formatOf(name string, data []byte) *format {
 		return nil
 	}
 	return &plain
+}
+
+// decoded returns a text as UTF-8: by its mark of order, by what a web page says of itself, and
+// else, if it is nothing else, from Windows-1252.
+func decoded(data []byte) []byte {
+	if utf8.Valid(data) {
+		return bytes.TrimPrefix(data, []byte("\ufeff"))
+	}
+	r, err := charset.NewReader(bytes.NewReader(data), "")
+	if err != nil {
+		return data
+	}
+	out, err := io.ReadAll(r)
+	if err != nil {
+		return data
+	}
+	return out
+}
+
+// isText tells whether there is something, and nothing that no text holds.
+func isText(data []byte) bool {
+	if len(bytes.TrimSpace(data)) == 0 || !utf8.Valid(data) {
+		return false
+	}
+	return bytes.IndexFunc(data, func(r rune) bool {
+		return unicode.IsControl(r) && !strings.ContainsRune("\n\r\t\f\v\u0085", r)
+	}) < 0
 }
 
 // packed tells what is packed with ZIP by the names within.
@@ -172,13 +211,21 @@ func packed(data []byte) *format {
 			return &word
 		case "xl/workbook.xml":
 			return &workbook
-		case "content.xml":
-			if mime, err := part(z, "mimetype"); err == nil && strings.HasPrefix(string(mime), "application/vnd.oasis.opendocument.text") {
-				return &open
-			}
+		case "ppt/presentation.xml":
+			return &slides
+		case "mimetype":
+			kind, _ := part(z, f.Name)
+			return byMIME[strings.TrimSpace(string(kind))]
 		}
 	}
 	return nil
+}
+
+// byMIME tells what is packed by the part that says so.
+var byMIME = map[string]*format{
+	"application/vnd.oasis.opendocument.text":        &open,
+	"application/vnd.oasis.opendocument.spreadsheet": &calc,
+	"application/epub+zip":                           &book,
 }
 
 // part unpacks a part of a packed file, as far as all of it together is no more than it may be.

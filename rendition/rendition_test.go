@@ -87,6 +87,31 @@ func TestFilesAreReadIntoBlocks(t *testing.T) {
 			{Text: "Prices of 2025"},
 			{Kind: Table, Rows: [][]string{{"Ticket", "Price"}, {"Adult", "12.5"}, {"Child", "4"}}},
 		}}},
+		{"prices.ods", "an OpenDocument workbook", packedFile(t, "mimetype", "application/vnd.oasis.opendocument.spreadsheet", "content.xml",
+			`<o:d xmlns:o="o"><o:spreadsheet><o:table o:name="Water"><o:table-row><o:table-cell><o:p>House</o:p></o:table-cell><o:table-cell><o:p>Litres</o:p></o:table-cell><o:table-cell o:number-columns-repeated="16382"/></o:table-row><o:table-row><o:table-cell><o:p>Palm</o:p></o:table-cell><o:table-cell><o:p>2,400</o:p></o:table-cell></o:table-row></o:table></o:spreadsheet></o:d>`), Text{Title: "Water", Blocks: []Block{
+			{Kind: Heading, Level: 1, Text: "Water"}, houses,
+		}}},
+		{"talk.pptx", "a presentation", packedFile(t,
+			"ppt/presentation.xml", `<p:presentation xmlns:p="p" xmlns:r="r"><p:sldIdLst><p:sldId id="256" r:id="rId2"/><p:sldId id="257" r:id="rId1"/></p:sldIdLst></p:presentation>`,
+			"ppt/_rels/presentation.xml.rels", `<Relationships><Relationship Id="rId1" Target="slides/slide1.xml"/><Relationship Id="rId2" Target="/ppt/slides/slide2.xml"/></Relationships>`,
+			"ppt/slides/slide2.xml", `<p:sld xmlns:p="p" xmlns:a="a"><p:sp><p:nvPr><p:ph idx="1"/></p:nvPr><a:p><a:r><a:t>Fill the tanks</a:t></a:r></a:p><a:p><a:pPr lvl="1"/><a:r><a:t>slowly</a:t></a:r></a:p></p:sp><p:sp><p:ph type="title"/><a:p><a:r><a:t>Before frost</a:t></a:r></a:p></p:sp></p:sld>`,
+			"ppt/slides/_rels/slide2.xml.rels", `<Relationships><Relationship Id="rId1" Type="http://x/notesSlide" Target="../notesSlides/notesSlide1.xml"/></Relationships>`,
+			"ppt/notesSlides/notesSlide1.xml", `<p:notes xmlns:p="p" xmlns:a="a"><p:sp><p:ph type="body"/><a:p><a:r><a:t>Say why.</a:t></a:r></a:p></p:sp></p:notes>`,
+			"ppt/slides/slide1.xml", `<p:sld xmlns:p="p" xmlns:a="a"><a:tbl><a:tr><a:tc><a:p><a:r><a:t>House</a:t></a:r></a:p></a:tc><a:tc><a:p><a:r><a:t>Litres</a:t></a:r></a:p></a:tc></a:tr><a:tr><a:tc><a:p><a:r><a:t>Palm</a:t></a:r></a:p></a:tc><a:tc><a:p><a:r><a:t>2,400</a:t></a:r></a:p></a:tc></a:tr></a:tbl></p:sld>`,
+		), Text{Title: "Before frost", Blocks: []Block{
+			{Kind: Heading, Apart: true, Level: 1, Text: "Before frost"},
+			{Kind: Item, Level: 1, Mark: "•", Text: "Fill the tanks"},
+			{Kind: Item, Level: 2, Mark: "•", Text: "slowly"},
+			{Text: "Notes: Say why."},
+			{Kind: Heading, Apart: true, Level: 1, Text: "Slide 2"},
+			houses,
+		}}},
+		{"book.epub", "an EPUB book", packedFile(t, "mimetype", "application/epub+zip",
+			"META-INF/container.xml", `<container><rootfiles><rootfile full-path="in/book.opf"/></rootfiles></container>`,
+			"in/book.opf", `<package><metadata><title>Ferns</title></metadata><manifest><item id="a" href="a%201.xhtml"/><item id="b" href="b.xhtml"/></manifest><spine><itemref idref="b"/><itemref idref="a"/></spine></package>`,
+			"in/a 1.xhtml", `<html><body><p>Last.</p></body></html>`, "in/b.xhtml", `<html><body><h1>Spores</h1><p>First.</p></body></html>`), Text{Title: "Ferns", Blocks: []Block{
+			{Kind: Heading, Apart: true, Level: 1, Text: "Spores"}, {Text: "First."}, {Apart: true, Text: "Last."},
+		}}},
 		{"page", "a web page", []byte(`<!DOCTYPE html><title>Water</title><nav>Home</nav><h2>Ponds</h2><p>About 10<sup>3</sup>
 			litres.<script>alert(1)</script><ol><li>Fill<li>Wait</ol><table><tr><th>House<th>Litres<tr><td>Palm<td>2,400</table>`), Text{Title: "Water", Blocks: []Block{
 			{Kind: Heading, Level: 2, Text: "Ponds"},
@@ -103,6 +128,11 @@ func TestFilesAreReadIntoBlocks(t *testing.T) {
 			{Text: "The gates close at dusk.\nBe out by then."},
 			{Kind: Item, Level: 1, Mark: "•", Text: "No dogs"},
 			{Kind: Item, Level: 1, Mark: "•", Text: "No bicycles"},
+		}}},
+		{"old.txt", "a text file", []byte("Gr\xfc\xdfe\x85\n"), Text{Title: "Grüße…", Blocks: []Block{{Kind: Heading, Level: 1, Text: "Grüße…"}}}},
+		{"wide.txt", "a text file", []byte("\xff\xfeD\x00u\x00s\x00k\x00.\x00"), Text{Title: "wide", Blocks: []Block{{Text: "Dusk."}}}},
+		{"old", "an e-mail", []byte("From: a\nSubject: Water\nContent-Type: text/plain; charset=iso-8859-1\n\nSch\xf6n.\n"), Text{Title: "Water", Blocks: []Block{
+			{Kind: Heading, Level: 1, Text: "Water"}, {Text: "From: a"}, {Text: "Schön."},
 		}}},
 		{"houses.csv", "a table of separated values", []byte("House;Litres\nPalm;2,400\n"), Text{Title: "houses", Blocks: []Block{houses}}},
 		{"letter", "an e-mail", []byte("From: Mara <mara@halvern.example>\r\nSubject: =?utf-8?q?Fr=C3=BCh?=\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: quoted-printable\r\n\r\nOpen at 8=2E\r\n"), Text{Title: "Früh", Blocks: []Block{

@@ -64,11 +64,13 @@ function DropPlace({ collection }: { collection: string }) {
       className={`mt-6 flex flex-wrap items-center gap-x-6 gap-y-3 rounded-lg border-2 border-dashed px-6 py-6 ${over ? "border-leaf bg-sheet" : "border-line"}`}
     >
       <FileUp aria-hidden className="size-8 text-leaf" strokeWidth={1.5} />
-      <p className="grow">
-        Drop documents here, as many as you like: PDF, Word, OpenDocument, workbooks, web pages, Markdown, text, CSV, e-mail.
-        <span className="block text-sm text-quiet">A file of the same name replaces the one that is here once it is ready.</span>
+      <p className="min-w-0 flex-1 basis-96">
+        Drop documents here, as many as you like.
+        <span className="block text-sm text-quiet">
+          PDF, Word, OpenDocument, presentations, workbooks, books, web pages, Markdown, text, CSV and e-mail. A file of the same name replaces the one that is here once it is ready.
+        </span>
       </p>
-      <input ref={picker} type="file" multiple accept=".pdf,.docx,.odt,.xlsx,.html,.htm,.md,.txt,.csv,.tsv,.eml" className="sr-only" aria-label="Files" tabIndex={-1} onChange={(e) => take(e.target.files)} />
+      <input ref={picker} type="file" multiple accept=".pdf,.docx,.odt,.pptx,.xlsx,.ods,.epub,.html,.htm,.md,.txt,.csv,.tsv,.eml" className="sr-only" aria-label="Files" tabIndex={-1} onChange={(e) => take(e.target.files)} />
       <Button kind="main" disabled={add.isPending} onClick={() => picker.current?.click()}>
         {add.isPending ? "Sending…" : "Choose files"}
       </Button>
