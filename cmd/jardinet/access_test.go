@@ -48,7 +48,7 @@ func TestSigningIn(t *testing.T) {
 	v.says("Audit")
 	v.open("/c/garden/intake")
 	v.says("seed-vault-manual.pdf")
-	v.until(`!document.body.innerText.includes("Drop PDF files here") && document.querySelector("[aria-label^=Remove]") === null`)
+	v.until(`!document.body.innerText.includes("Drop documents here") && document.querySelector("[aria-label^=Remove]") === null`)
 	v.open("/c/garden/settings")
 	v.until(`!document.body.innerText.includes("Who may do what")`)
 	v.open("/people")

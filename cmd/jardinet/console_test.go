@@ -89,7 +89,7 @@ func TestConsole(t *testing.T) {
 	v.says("No collection yet")
 	v.accessible("collections")
 	v.do(chromedp.SendKeys(css("#name"), "garden"), chromedp.Click(css("form button")))
-	v.says("Drop PDF files here")
+	v.says("Drop documents here")
 
 	var files []string
 	for _, name := range []string{"seed-vault-manual.pdf", "boiler-memo-scan.pdf", "quarantine-policy-2024.pdf", "storm-damage-report.pdf"} {
