@@ -27,13 +27,12 @@ func (p *program) addCommand() *cobra.Command {
 		Long: `Add documents to a collection: files, and all below directories that can be
 read: PDF, Word (.docx), presentations (.pptx), workbooks (.xlsx), OpenDocument
 (.odt, .ods), books (.epub), web pages, Markdown, plain text, CSV and TSV, and
-e-mail (.eml). A file
-whose content is there already is left as it is; one with the name of another
-replaces it once it is ready. A document is found by its words first; what its
-passages mean follows in the background. With --wait the command ends when both
-steps are done, with --wait=words after the first, and with a non-zero status if
-any document has failed. Tags are put on the documents beside those that they
-have.`,
+e-mail (.eml). A file whose content is there already is left as it is; one with
+the name of another replaces it once it is ready. A document is found by its
+words first; what its passages mean follows in the background. With --wait the
+command ends when both steps are done, with --wait=words after the first, and
+with a non-zero status if any document has failed. Tags are put on the
+documents beside those that they have.`,
 		Example: "  jardinet add manuals/ policy.pdf --to halvern --tag safety --wait",
 		Args:    cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
