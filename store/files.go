@@ -42,15 +42,20 @@ func (s *Store) Keep(r io.Reader, limit int64) (sum string, size int64, err erro
 		return "", size, ErrTooLong
 	}
 	sum = hex.EncodeToString(hash.Sum(nil))
-	path := s.FilePath(sum)
 	// If it is here already it takes the old one's place, which may have been damaged.
-	if err := f.Sync(); err != nil {
-		return "", size, fmt.Errorf("store: keep a file: %w", err)
-	}
-	if err := os.Rename(f.Name(), path); err != nil {
+	path := s.FilePath(sum)
+	if err := place(f, path); err != nil {
 		return "", size, fmt.Errorf("store: keep a file: %w", err)
 	}
 	return sum, size, syncDir(filepath.Dir(path))
+}
+
+// place gives a file that came in the name by which it is found, once it is on disk.
+func place(f *os.File, path string) error {
+	if err := f.Sync(); err != nil {
+		return err
+	}
+	return os.Rename(f.Name(), path)
 }
 
 // ErrTooLong says that a file is longer than the limit.
@@ -88,10 +93,7 @@ func (s *Store) KeepRendition(sum string, pages []byte) error {
 	if _, err := f.Write(pages); err != nil {
 		return fmt.Errorf("store: keep pages: %w", err)
 	}
-	if err := f.Sync(); err != nil {
-		return fmt.Errorf("store: keep pages: %w", err)
-	}
-	if err := os.Rename(f.Name(), s.RenditionPath(sum)); err != nil {
+	if err := place(f, s.RenditionPath(sum)); err != nil {
 		return fmt.Errorf("store: keep pages: %w", err)
 	}
 	return nil
