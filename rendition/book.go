@@ -1,8 +1,6 @@
 package rendition
 
 import (
-	"archive/zip"
-	"bytes"
 	"errors"
 	"net/url"
 	"path"
@@ -10,11 +8,11 @@ import (
 
 // readBook reads an EPUB book: its chapters in the order of reading, each beginning a page.
 func readBook(data []byte) (*Text, error) {
-	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	z, err := unpack(data)
 	if err != nil {
 		return nil, err
 	}
-	container, err := treeOf(z, "META-INF/container.xml")
+	container, err := z.tree("META-INF/container.xml")
 	if err != nil {
 		return nil, err
 	}
@@ -23,7 +21,7 @@ func readBook(data []byte) (*Text, error) {
 		return nil, errors.New("it does not say where the book begins")
 	}
 	name := file.attr("full-path")
-	root, err := treeOf(z, name)
+	root, err := z.tree(name)
 	if err != nil {
 		return nil, err
 	}
@@ -39,7 +37,7 @@ func readBook(data []byte) (*Text, error) {
 		if unescaped, err := url.PathUnescape(chapter); err == nil {
 			chapter = unescaped
 		}
-		page, err := part(z, path.Join(path.Dir(name), chapter))
+		page, err := z.part(path.Join(path.Dir(name), chapter))
 		if err != nil {
 			return nil, err
 		}

@@ -1,7 +1,6 @@
 package rendition
 
 import (
-	"archive/zip"
 	"bytes"
 	"encoding/xml"
 	"errors"
@@ -90,19 +89,19 @@ func (n *node) each(name string, visit func(*node)) {
 
 // readWord reads a Word document (Office Open XML).
 func readWord(data []byte) (*Text, error) {
-	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	z, err := unpack(data)
 	if err != nil {
 		return nil, err
 	}
 	w := wordReader{text: new(Text), levels: map[string]int{}, counts: map[string]int{}}
 	w.styles(z)
 	w.formats = numbering(z)
-	body, err := treeOf(z, "word/document.xml")
+	body, err := z.tree("word/document.xml")
 	if err != nil {
 		return nil, err
 	}
 	w.blocks(body)
-	if notes, err := treeOf(z, "word/footnotes.xml"); err == nil {
+	if notes, err := z.tree("word/footnotes.xml"); err == nil {
 		notes.each("footnote", func(n *node) {
 			if kind := n.attr("type"); kind == "" || kind == "normal" {
 				w.text.paragraph(n.attr("id") + " " + wordText(n))
@@ -110,18 +109,6 @@ func readWord(data []byte) (*Text, error) {
 		})
 	}
 	return w.text, nil
-}
-
-func treeOf(z *zip.Reader, name string) (*node, error) {
-	data, err := part(z, name)
-	if err != nil {
-		return nil, err
-	}
-	n, err := parse(data)
-	if err != nil {
-		return nil, fmt.Errorf("its part %s: %w", name, err)
-	}
-	return n, nil
 }
 
 type wordReader struct {
@@ -133,8 +120,8 @@ type wordReader struct {
 
 // styles finds out which styles are headings; their ids may be in any language, their names
 // are English.
-func (w *wordReader) styles(z *zip.Reader) {
-	root, err := treeOf(z, "word/styles.xml")
+func (w *wordReader) styles(z *archive) {
+	root, err := z.tree("word/styles.xml")
 	if err != nil {
 		return
 	}
@@ -152,9 +139,9 @@ func (w *wordReader) styles(z *zip.Reader) {
 }
 
 // numbering returns the format of each list's levels, by the list's number and the level.
-func numbering(z *zip.Reader) map[string]string {
+func numbering(z *archive) map[string]string {
 	out := map[string]string{}
-	root, err := treeOf(z, "word/numbering.xml")
+	root, err := z.tree("word/numbering.xml")
 	if err != nil {
 		return out
 	}
@@ -283,16 +270,16 @@ func wordRows(table *node) [][]string {
 
 // readOpenDocument reads a text or a workbook in the OpenDocument format.
 func readOpenDocument(data []byte) (*Text, error) {
-	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	z, err := unpack(data)
 	if err != nil {
 		return nil, err
 	}
-	root, err := treeOf(z, "content.xml")
+	root, err := z.tree("content.xml")
 	if err != nil {
 		return nil, err
 	}
 	t := new(Text)
-	if meta, err := treeOf(z, "meta.xml"); err == nil {
+	if meta, err := z.tree("meta.xml"); err == nil {
 		if title := meta.first("title"); title != nil {
 			t.Title = oneLine(openText(title))
 		}

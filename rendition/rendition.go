@@ -9,7 +9,6 @@
 package rendition
 
 import (
-	"archive/zip"
 	"bytes"
 	"errors"
 	"fmt"
@@ -92,7 +91,7 @@ var (
 // Named names the kind of a file that can be read, for people; empty for others. It goes by the
 // content, and by the name only to tell texts apart.
 func Named(name string, data []byte) string {
-	if f := formatOf(name, data); f != nil {
+	if f, _ := formatOf(name, data); f != nil {
 		return f.name
 	}
 	return ""
@@ -105,12 +104,9 @@ func Read(name string, data []byte) (t *Text, err error) {
 			t, err = nil, fmt.Errorf("%w: %v", ErrDamaged, p)
 		}
 	}()
-	f := formatOf(name, data)
+	f, data := formatOf(name, data)
 	if f == nil {
 		return nil, ErrUnknown
-	}
-	if f != &mail && !bytes.HasPrefix(data, []byte("PK")) {
-		data = decoded(data)
 	}
 	if t, err = f.read(data); errors.Is(err, ErrTooLarge) {
 		return nil, err
@@ -148,18 +144,24 @@ func titleOf(name string, t *Text) string {
 	return strings.TrimSuffix(name, filepath.Ext(name))
 }
 
-func formatOf(name string, data []byte) *format {
+// formatOf tells what a file is, and returns what its format reads: texts in UTF-8.
+func formatOf(name string, data []byte) (*format, []byte) {
 	if bytes.HasPrefix(data, []byte("PK\x03\x04")) {
-		return packed(data)
+		return packed(data), data
 	}
 	if isMail(data) {
-		return &mail
+		return &mail, data // each of its parts says how it is written
 	}
 	if data = decoded(data); !isText(data) {
-		return nil
+		return nil, nil
 	}
+	return textFormat(strings.ToLower(filepath.Ext(name)), data), data
+}
+
+// textFormat tells what a text is, by how it begins and by the extension of its file's name.
+func textFormat(extension string, data []byte) *format {
 	start := strings.ToLower(strings.TrimSpace(string(data[:min(len(data), 512)])))
-	switch extension := strings.ToLower(filepath.Ext(name)); {
+	switch {
 	case strings.HasPrefix(start, "<!doctype html"), strings.HasPrefix(start, "<html"), extension == ".html" && strings.HasPrefix(start, "<"), extension == ".htm" && strings.HasPrefix(start, "<"):
 		return &page
 	case extension == ".csv", extension == ".tsv":
@@ -197,71 +199,6 @@ func isText(data []byte) bool {
 	return bytes.IndexFunc(data, func(r rune) bool {
 		return unicode.IsControl(r) && !strings.ContainsRune("\n\r\t\f\v\u0085", r)
 	}) < 0
-}
-
-// packed tells what is packed with ZIP by the names within.
-func packed(data []byte) *format {
-	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
-	if err != nil {
-		return nil
-	}
-	for _, f := range z.File {
-		switch f.Name {
-		case "word/document.xml":
-			return &word
-		case "xl/workbook.xml":
-			return &workbook
-		case "ppt/presentation.xml":
-			return &slides
-		case "mimetype":
-			kind, _ := part(z, f.Name)
-			return byMIME[strings.TrimSpace(string(kind))]
-		}
-	}
-	return nil
-}
-
-// byMIME tells what is packed by the part that says so.
-var byMIME = map[string]*format{
-	"application/vnd.oasis.opendocument.text":        &open,
-	"application/vnd.oasis.opendocument.spreadsheet": &calc,
-	"application/epub+zip":                           &book,
-}
-
-// part unpacks a part of a packed file, as far as all of it together is no more than it may be.
-func part(z *zip.Reader, name string) ([]byte, error) {
-	var whole uint64
-	for _, f := range z.File {
-		whole += f.UncompressedSize64
-	}
-	if whole > mostUnpacked {
-		return nil, fmt.Errorf("%w: unpacked it is larger than %d MiB", ErrTooLarge, mostUnpacked>>20)
-	}
-	f, err := z.Open(name)
-	if err != nil {
-		return nil, fmt.Errorf("its part %s: %w", name, err)
-	}
-	defer f.Close()
-	var out bytes.Buffer
-	// What it says of its size may be a lie.
-	if _, err := out.ReadFrom(limited{f, new(int64)}); err != nil {
-		return nil, fmt.Errorf("its part %s: %w", name, err)
-	}
-	return out.Bytes(), nil
-}
-
-// limited fails once more has been read than may be.
-type limited struct {
-	from interface{ Read([]byte) (int, error) }
-	read *int64
-}
-
-func (l limited) Read(p []byte) (int, error) {
-	n, err := l.from.Read(p)
-	if *l.read += int64(n); *l.read > mostUnpacked {
-		return n, fmt.Errorf("%w: unpacked it is larger than %d MiB", ErrTooLarge, mostUnpacked>>20)
-	}
-	return n, err
 }
 
 // paragraph adds a paragraph if there is anything in it.

@@ -171,6 +171,8 @@ func TestWhatCannotBeReadIsRefused(t *testing.T) {
 		{"long.txt", bytes.Repeat([]byte("word "), mostLetters/4), ErrTooLarge},
 		{"elements.docx", packedFile(t, "word/document.xml", "<w:d>"+strings.Repeat("<w:p/>", mostElements)+"</w:d>"), ErrTooLarge},
 		{"wide.csv", []byte(strings.Repeat(",", 2000) + strings.Repeat("\nx", 300)), ErrTooLarge},
+		{"again.epub", packedFile(t, "mimetype", "application/epub+zip", "META-INF/container.xml", `<rootfile full-path="b"/>`,
+			"b", `<p><item id="a" href="a"/>`+strings.Repeat(`<itemref idref="a"/>`, 20)+`</p>`, "a", "<p>"+strings.Repeat(" ", 4<<20)), ErrTooLarge},
 		{"large.html", []byte("<html>" + strings.Repeat("<b></b>", mostMarked/7)), ErrTooLarge},
 	}
 	for _, test := range tests {

@@ -1,8 +1,6 @@
 package rendition
 
 import (
-	"archive/zip"
-	"bytes"
 	"fmt"
 	"path"
 	"strconv"
@@ -12,12 +10,12 @@ import (
 // readSlides reads a presentation (Office Open XML): each slide on a page of its own, under its
 // title, with what the speaker notes.
 func readSlides(data []byte) (*Text, error) {
-	z, err := zip.NewReader(bytes.NewReader(data), int64(len(data)))
+	z, err := unpack(data)
 	if err != nil {
 		return nil, err
 	}
 	const whole = "ppt/presentation.xml"
-	root, err := treeOf(z, whole)
+	root, err := z.tree(whole)
 	if err != nil {
 		return nil, err
 	}
@@ -29,7 +27,7 @@ func readSlides(data []byte) (*Text, error) {
 	var names []string
 	root.each("sldId", func(n *node) { names = append(names, targets[n.relation()].part) })
 	for i, name := range names {
-		slide, err := treeOf(z, name)
+		slide, err := z.tree(name)
 		if err != nil {
 			return nil, err
 		}
@@ -117,7 +115,7 @@ func paragraphs(n *node) string {
 }
 
 // notesOf is what the speaker notes to a slide.
-func notesOf(z *zip.Reader, slide string) string {
+func notesOf(z *archive, slide string) string {
 	targets, err := relations(z, slide)
 	if err != nil {
 		return ""
@@ -126,7 +124,7 @@ func notesOf(z *zip.Reader, slide string) string {
 		if !strings.HasSuffix(target.kind, "/notesSlide") {
 			continue
 		}
-		notes, err := treeOf(z, target.part)
+		notes, err := z.tree(target.part)
 		if err != nil {
 			return ""
 		}
@@ -145,9 +143,9 @@ func notesOf(z *zip.Reader, slide string) string {
 type target struct{ part, kind string }
 
 // relations are the targets of a part by their ids.
-func relations(z *zip.Reader, name string) (map[string]target, error) {
+func relations(z *archive, name string) (map[string]target, error) {
 	dir, base := path.Split(name)
-	root, err := treeOf(z, dir+"_rels/"+base+".rels")
+	root, err := z.tree(dir + "_rels/" + base + ".rels")
 	if err != nil {
 		return nil, err
 	}
