@@ -3,7 +3,6 @@ package accuracy
 import (
 	"cmp"
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"math"
@@ -256,11 +255,11 @@ func (s *sweeper) thresholds() []float64 {
 
 func (s *sweeper) value(i int) float64 {
 	f, _ := measure.FigureOf(s.plan.Figure, s.tried[i].records)
-	return s.up(f)
+	return up(f)
 }
 
 // up turns a figure so that more is better.
-func (s *sweeper) up(f measure.Figure) float64 {
+func up(f measure.Figure) float64 {
 	if measure.LessIsBetter(f.Name) {
 		return -f.Value
 	}
@@ -330,19 +329,14 @@ func (s *sweeper) result() *api.Sweep {
 func (s *sweeper) told(i int) api.Tried {
 	a := s.tried[i]
 	f, _ := measure.FigureOf(s.plan.Figure, a.records)
-	out := api.Tried{Setup: a.setup, Figure: f, Passages: a.passages, Questions: len(a.records), Stopped: len(a.records) < len(s.set.Questions), P50: a.p50}
-	return out
+	return api.Tried{Setup: a.setup, Figure: f, Passages: a.passages, Questions: len(a.records), Stopped: len(a.records) < len(s.set.Questions), P50: a.p50}
 }
 
 // frontier marks what nothing else beats in both the figure and the time.
 func frontier(tried []api.Tried) {
 	better := func(a, b api.Tried) bool { // a than b
-		up := a.Figure.Value
-		other := b.Figure.Value
-		if measure.LessIsBetter(a.Figure.Name) {
-			up, other = -up, -other
-		}
-		return up >= other && a.P50 <= b.P50 && (up > other || a.P50 < b.P50)
+		value, other := up(a.Figure), up(b.Figure)
+		return value >= other && a.P50 <= b.P50 && (value > other || a.P50 < b.P50)
 	}
 	for i := range tried {
 		tried[i].Frontier = !tried[i].Stopped && !slices.ContainsFunc(tried, func(t api.Tried) bool { return !t.Stopped && better(t, tried[i]) })
@@ -377,7 +371,7 @@ func (s *sweeper) crossValidated() []measure.Record {
 				}
 			}
 			f, _ := measure.FigureOf(s.plan.Figure, seen)
-			if v := s.up(f); best < 0 || v > most {
+			if v := up(f); best < 0 || v > most {
 				best, most = i, v
 			}
 		}
@@ -392,23 +386,8 @@ func (s *sweeper) crossValidated() []measure.Record {
 
 // Sweeps returns a collection's sweeps, the latest first.
 func (b *Bench) Sweeps(ctx context.Context, collection string) ([]api.Sweep, error) {
-	id, err := b.service.CollectionID(collection)
-	if err != nil {
-		return nil, err
-	}
-	items, err := b.store.BenchItems(ctx, id, sweepKind)
-	if err != nil {
-		return nil, err
-	}
-	out := []api.Sweep{}
-	for _, i := range items {
-		var s api.Sweep
-		if err := json.Unmarshal(i.Data, &s); err != nil {
-			return nil, fmt.Errorf("sweep %s: %w", i.Name, err)
-		}
-		out = append(out, s)
-	}
-	return out, nil
+	out, _, err := keptItems[api.Sweep](ctx, b, collection, sweepKind, "sweep")
+	return out, err
 }
 
 // SweepOf returns one of them.

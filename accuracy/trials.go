@@ -12,6 +12,7 @@ import (
 	"jardinet/answer"
 	"jardinet/api"
 	"jardinet/service"
+	"jardinet/store"
 )
 
 // Kinds of what the bench keeps by name.
@@ -22,13 +23,29 @@ const (
 	watchKind = "watch"
 )
 
-// Trials returns a collection's trials.
-func (b *Bench) Trials(ctx context.Context, collection string) ([]api.Trial, error) {
+// keptItems returns what a collection's bench keeps of a kind, the latest first, each beside how it is
+// kept.
+func keptItems[T any](ctx context.Context, b *Bench, collection, kind, what string) ([]T, []store.BenchItem, error) {
 	id, err := b.service.CollectionID(collection)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	items, err := b.store.BenchItems(ctx, id, trialKind)
+	items, err := b.store.BenchItems(ctx, id, kind)
+	if err != nil {
+		return nil, nil, err
+	}
+	out := make([]T, len(items))
+	for i, item := range items {
+		if err := json.Unmarshal(item.Data, &out[i]); err != nil {
+			return nil, nil, fmt.Errorf("%s %s: %w", what, item.Name, err)
+		}
+	}
+	return out, items, nil
+}
+
+// Trials returns a collection's trials.
+func (b *Bench) Trials(ctx context.Context, collection string) ([]api.Trial, error) {
+	out, items, err := keptItems[api.Trial](ctx, b, collection, trialKind, "trial")
 	if err != nil {
 		return nil, err
 	}
@@ -36,14 +53,9 @@ func (b *Bench) Trials(ctx context.Context, collection string) ([]api.Trial, err
 	if err != nil {
 		return nil, err
 	}
-	out := []api.Trial{}
-	for _, i := range items {
-		var t api.Trial
-		if err := json.Unmarshal(i.Data, &t); err != nil {
-			return nil, fmt.Errorf("trial %s: %w", i.Name, err)
-		}
-		t.Changed, t.Outdated = i.Changed, t.Ready && t.Contents != contents
-		out = append(out, t)
+	for i := range out {
+		out[i].Changed = items[i].Changed
+		out[i].Outdated = out[i].Ready && out[i].Contents != contents
 	}
 	return out, nil
 }
@@ -236,23 +248,8 @@ func (b *Bench) replace(ctx context.Context, collection string, setup api.Setup,
 
 // PastSetups returns the set-ups that were live, the latest first.
 func (b *Bench) PastSetups(ctx context.Context, collection string) ([]api.PastSetup, error) {
-	id, err := b.service.CollectionID(collection)
-	if err != nil {
-		return nil, err
-	}
-	items, err := b.store.BenchItems(ctx, id, pastKind)
-	if err != nil {
-		return nil, err
-	}
-	out := []api.PastSetup{}
-	for _, i := range items {
-		var p api.PastSetup
-		if err := json.Unmarshal(i.Data, &p); err != nil {
-			return nil, fmt.Errorf("earlier set-up %s: %w", i.Name, err)
-		}
-		out = append(out, p)
-	}
-	return out, nil
+	out, _, err := keptItems[api.PastSetup](ctx, b, collection, pastKind, "earlier set-up")
+	return out, err
 }
 
 // PutBack makes an earlier set-up the live one again.
