@@ -4,3 +4,6 @@ export function pageName(page: number, label: string): string {
 }
 
 export const plural = (n: number, one: string) => `${n.toLocaleString("en")} ${one}${n === 1 ? "" : "s"}`
+
+// when says a moment by day and minute.
+export const when = (at: string) => new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })

@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router"
 import { useComparison, useMeasurement } from "../../api/accuracy"
 import type { Schemas } from "../../api/client"
 import { Failure, Waiting } from "../../parts/notice"
-import { plural } from "../../parts/place"
+import { plural, when } from "../../parts/place"
 import { Pairs } from "./pairs"
 
 type Change = Schemas["Change"]
@@ -54,7 +54,7 @@ function Which({ title, id, collection }: { title: string; id: string; collectio
     <p className="text-quiet">
       {title}:{" "}
       <Link to={`/c/${collection}/accuracy/${id}`} className="text-leaf underline underline-offset-4">
-        {m.data ? `${m.data.subject.setup || "live"}, ${new Date(m.data.created).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}` : id}
+        {m.data ? `${m.data.subject.setup || "live"}, ${when(m.data.created)}` : id}
       </Link>
     </p>
   )

@@ -6,6 +6,8 @@ import type { Measurement } from "../../api/client"
 import { Button } from "../../parts/button"
 import { field } from "../../parts/field"
 import { Empty, Failure, Waiting } from "../../parts/notice"
+import { when } from "../../parts/place"
+import { measurable, SetPicker } from "./set-picker"
 import { Trend } from "./trend"
 import { AfterChanges } from "./watch"
 
@@ -44,7 +46,7 @@ function Start({ collection }: { collection: string }) {
   const measure = useMeasure(collection)
   const [set, setSet] = useState("")
   const [trial, setTrial] = useState("")
-  const usable = (sets.data ?? []).filter((s) => s.questions > s.drafts)
+  const usable = measurable(sets.data)
   const submit = (event: FormEvent) => {
     event.preventDefault()
     measure.mutate({ set: set || (usable[0]?.name ?? ""), trial })
@@ -61,16 +63,7 @@ function Start({ collection }: { collection: string }) {
   }
   return (
     <form onSubmit={submit} className="mt-5 flex flex-wrap items-end gap-4">
-      <label>
-        Question set
-        <select value={set} onChange={(e) => setSet(e.target.value)} className={`${field} mt-1 block`}>
-          {usable.map((s) => (
-            <option key={s.name} value={s.name}>
-              {s.name} ({s.questions - s.drafts})
-            </option>
-          ))}
-        </select>
-      </label>
+      <SetPicker sets={usable} value={set} onPick={setSet} />
       <label>
         Set-up
         <select value={trial} onChange={(e) => setTrial(e.target.value)} className={`${field} mt-1 block`}>
@@ -130,7 +123,7 @@ function List({ all, collection }: { all: Measurement[]; collection: string }) {
                 </td>
                 <td className="whitespace-nowrap pr-4">
                   <Link to={`/c/${collection}/accuracy/${m.id}`} className="text-leaf underline underline-offset-4">
-                    {new Date(m.created).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+                    {when(m.created)}
                   </Link>
                 </td>
                 <td className="pr-4">

@@ -6,6 +6,7 @@ import { Button } from "../../parts/button"
 import { Confirm } from "../../parts/confirm"
 import { field } from "../../parts/field"
 import { Empty, Failure, Waiting } from "../../parts/notice"
+import { when } from "../../parts/place"
 
 // QuestionSets lists the kept sets, and makes new ones out of files or drafts.
 export function QuestionSets() {
@@ -60,7 +61,7 @@ export function QuestionSets() {
                   <td className="text-right">{s.questions - s.drafts}</td>
                   <td className="text-right">{s.drafts || "–"}</td>
                   <td className="text-right">{s.version}</td>
-                  <td className="pl-6">{new Date(s.changed).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}</td>
+                  <td className="pl-6">{when(s.changed)}</td>
                   <td className="text-right">
                     <Confirm
                       trigger={<Button aria-label={`Remove ${s.name}`}>Remove</Button>}

@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client"
 import { Button } from "../../parts/button"
 import { Confirm } from "../../parts/confirm"
 import { Failure, Waiting } from "../../parts/notice"
+import { when } from "../../parts/place"
 import { AskBoth } from "./ask-both"
 import { setupWords } from "./setup-words"
 import { TrialForm } from "./trial-form"
@@ -77,7 +78,7 @@ function Past({ past, collection }: { past: Schemas["PastSetup"][]; collection: 
           <li key={p.version} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
             <span className="figures text-quiet">{p.version}</span>
             <span className="grow first-letter:uppercase">
-              {setupWords(p.setup)}; until {new Date(p.since).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}, when {p.why}
+              {setupWords(p.setup)}; until {when(p.since)}, when {p.why}
             </span>
             <Button disabled={back.isPending} onClick={() => back.mutate(p.version)}>
               Put back

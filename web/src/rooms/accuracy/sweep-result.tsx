@@ -5,6 +5,7 @@ import { useTry } from "../../api/accuracy"
 import type { Schemas } from "../../api/client"
 import { Button } from "../../parts/button"
 import { Failure } from "../../parts/notice"
+import { when } from "../../parts/place"
 import { axis, inks, tooltip } from "./chart"
 import { setupWords } from "./setup-words"
 
@@ -18,7 +19,7 @@ export function SweepResult({ sweep: s, collection }: { sweep: Sweep; collection
   return (
     <section className="mt-10 border-t border-line pt-5">
       <h2 className="text-xl">
-        {s.plan.set}, {new Date(s.created).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+        {s.plan.set}, {when(s.created)}
       </h2>
       <p className="figures mt-1 max-w-prose">
         {best

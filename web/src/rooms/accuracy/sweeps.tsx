@@ -3,8 +3,9 @@ import { useParams } from "react-router"
 
 import { useSets, useSweep, useSweeps } from "../../api/accuracy"
 import { Button } from "../../parts/button"
-import { Field, field } from "../../parts/field"
+import { Field } from "../../parts/field"
 import { Empty, Failure, Waiting } from "../../parts/notice"
+import { measurable, SetPicker } from "./set-picker"
 import { SweepResult } from "./sweep-result"
 
 const numbers = (s: string) => s.split(/[,; ]+/).filter(Boolean).map(Number)
@@ -39,7 +40,7 @@ const ways = ["both", "words", "meaning"] as const
 function Plan({ collection }: { collection: string }) {
   const sets = useSets(collection)
   const sweep = useSweep(collection)
-  const usable = (sets.data ?? []).filter((s) => s.questions > s.drafts)
+  const usable = measurable(sets.data)
   const [set, setSet] = useState("")
   const [targets, setTargets] = useState("60, 100, 160")
   const [passages, setPassages] = useState("")
@@ -52,16 +53,7 @@ function Plan({ collection }: { collection: string }) {
   }
   return (
     <form onSubmit={submit} aria-label="New sweep" className="mt-5 grid gap-4 sm:grid-cols-2 lg:grid-cols-4">
-      <label>
-        Question set
-        <select value={set} onChange={(e) => setSet(e.target.value)} className={`${field} mt-1 block w-full`}>
-          {usable.map((s) => (
-            <option key={s.name} value={s.name}>
-              {s.name} ({s.questions - s.drafts})
-            </option>
-          ))}
-        </select>
-      </label>
+      <SetPicker sets={usable} value={set} onPick={setSet} className="w-full" />
       <Field label="Words of a passage" value={targets} onChange={(e) => setTargets(e.target.value)} />
       <Field label="Passages read" placeholder="8, 12, 20" value={passages} onChange={(e) => setPassages(e.target.value)} />
       <Field label="Answer from" placeholder="0.4, 0.5, 0.6" value={certain} onChange={(e) => setCertain(e.target.value)} />

@@ -2,6 +2,7 @@ import { useState } from "react"
 import { CartesianGrid, ErrorBar, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts"
 
 import type { Measurement } from "../../api/client"
+import { when } from "../../parts/place"
 import { axis, inks, tooltip } from "./chart"
 
 const first = "right, page cited"
@@ -31,7 +32,7 @@ export function Trend({ all }: { all: Measurement[] }) {
           <CartesianGrid stroke={inks.line} vertical={false} />
           <XAxis dataKey="when" {...axis} padding={{ left: 40, right: 40 }} tickFormatter={(w: string) => new Date(w).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} />
           <YAxis domain={[0, 1]} {...axis} width={36} />
-          <Tooltip {...tooltip} labelFormatter={(w) => new Date(String(w)).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })} formatter={(v) => [Number(v).toFixed(3), name]} />
+          <Tooltip {...tooltip} labelFormatter={(w) => when(String(w))} formatter={(v) => [Number(v).toFixed(3), name]} />
           <Line dataKey="value" stroke={inks.leaf} strokeWidth={2} dot={{ r: 4, fill: inks.leaf }} isAnimationActive={false}>
             <ErrorBar dataKey="bar" stroke={inks.leaf} strokeOpacity={0.5} strokeWidth={2} width={8} isAnimationActive={false} />
           </Line>

@@ -6,6 +6,7 @@ import type { Schemas } from "../../api/client"
 import { Button } from "../../parts/button"
 import { field } from "../../parts/field"
 import { Failure } from "../../parts/notice"
+import { when } from "../../parts/place"
 
 // AfterChanges says what the collection is measured with after each change of its documents.
 export function AfterChanges({ collection }: { collection: string }) {
@@ -18,7 +19,7 @@ export function AfterChanges({ collection }: { collection: string }) {
       {watch.data.alerts?.map((a) => (
         <div key={a.measurement} className="mt-3 border-l-4 border-brick pl-3">
           <Link to={`/c/${collection}/accuracy/${a.measurement}`} className="text-leaf underline underline-offset-4">
-            {new Date(a.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
+            {when(a.at)}
           </Link>
           <ul>
             {a.reasons.map((r) => (
