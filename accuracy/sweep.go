@@ -3,7 +3,6 @@ package accuracy
 import (
 	"cmp"
 	"context"
-	"errors"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -388,30 +387,4 @@ func (s *sweeper) crossValidated() []measure.Record {
 func (b *Bench) Sweeps(ctx context.Context, collection string) ([]api.Sweep, error) {
 	out, _, err := keptItems[api.Sweep](ctx, b, collection, sweepKind, "sweep")
 	return out, err
-}
-
-// SweepOf returns one of them.
-func (b *Bench) SweepOf(ctx context.Context, collection, id string) (*api.Sweep, error) {
-	all, err := b.Sweeps(ctx, collection)
-	if err != nil {
-		return nil, err
-	}
-	for i := range all {
-		if all[i].ID == id {
-			return &all[i], nil
-		}
-	}
-	return nil, fmt.Errorf("sweep %q in collection %q: %w", id, collection, service.ErrNotFound)
-}
-
-// TryBest makes a trial of what a sweep found, in the order in which it tells.
-func (b *Bench) TryBest(ctx context.Context, collection, id string, n int, name string) (*api.Job, error) {
-	s, err := b.SweepOf(ctx, collection, id)
-	if err != nil {
-		return nil, err
-	}
-	if n < 0 || n >= len(s.Tried) {
-		return nil, invalid(errors.New("the sweep has no set-up of that number"))
-	}
-	return b.Try(ctx, collection, name, s.Tried[n].Setup)
 }

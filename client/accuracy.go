@@ -203,12 +203,6 @@ func (c *Client) RemoveSet(ctx context.Context, collection, set string) error {
 	return c.do(ctx, http.MethodDelete, in(collection, "sets", set), "", nil, nil)
 }
 
-// PutQuestion puts one question into a set.
-func (c *Client) PutQuestion(ctx context.Context, collection, set string, q measure.Question) (*api.QuestionSet, error) {
-	out := new(api.QuestionSet)
-	return out, c.send(ctx, http.MethodPut, in(collection, "sets", set, "questions", q.ID), q, out)
-}
-
 // RemoveQuestion takes a question out of a set.
 func (c *Client) RemoveQuestion(ctx context.Context, collection, set, id string) (*api.QuestionSet, error) {
 	out := new(api.QuestionSet)
