@@ -55,6 +55,33 @@ type Page struct {
 	Recognise  bool `json:"recognise"`  // a person asked for text recognition
 }
 
+// An Intake tells how far a collection's documents on their way in have come.
+type Intake struct {
+	Paused         bool    `json:"paused"`
+	ToGo           int     `json:"to_go"`            // documents
+	PagesPerSecond float64 `json:"pages_per_second"` // in all collections, since there was last nothing to do
+	// SecondsLeft is reckoned from the sizes of the files; nil as long as too little is known.
+	SecondsLeft *float64 `json:"seconds_left"`
+}
+
+// A Heading is one line of a document's outline.
+type Heading struct {
+	Title string `json:"title"`
+	Level int    `json:"level"` // from 1
+	Page  int    `json:"page"`  // physical
+	Label string `json:"label"` // as printed, empty where unknown
+}
+
+// A Hit is a place in a document where some words stand.
+type Hit struct {
+	Page   int          `json:"page"`
+	Label  string       `json:"label"`
+	Before string       `json:"before"` // of the text around the words
+	Words  string       `json:"words"`
+	After  string       `json:"after"`
+	Boxes  []answer.Box `json:"boxes"`
+}
+
 // A PagePart is the part of a passage that stands on a page.
 type PagePart struct {
 	Ordinal int          `json:"ordinal"` // on the page, from 0

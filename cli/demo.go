@@ -3,12 +3,10 @@
 package cli
 
 import (
-	"bytes"
 	"context"
 	"errors"
 	"fmt"
 	"io"
-	"io/fs"
 	"log/slog"
 	"net/http"
 	"os"
@@ -24,9 +22,7 @@ import (
 	"jardinet/api"
 	"jardinet/client"
 	"jardinet/demo"
-	"jardinet/measure"
 	"jardinet/modelapi"
-	"jardinet/rank"
 	"jardinet/service"
 )
 
@@ -74,53 +70,12 @@ func pidFile(data string) string     { return filepath.Join(data, "demo.pid") }
 func addressFile(data string) string { return filepath.Join(data, "demo.address") }
 func readyFile(data string) string   { return filepath.Join(data, "demo.ready") }
 
-// makeDemo makes the demo's collection with its glossary and lessons, unless it is there.
-func makeDemo(ctx context.Context, s *service.Service) error {
-	_, err := s.CreateCollection(ctx, demo.Collection, nil)
-	if errors.Is(err, service.ErrExists) {
-		return nil // with what it was taught since
-	}
-	if err != nil {
-		return err
-	}
-	entries, err := rank.ReadGlossary(demo.Glossary())
-	if err != nil {
-		return err
-	}
-	if _, err = s.SetGlossary(ctx, demo.Collection, entries); err != nil {
-		return err
-	}
-	set, err := measure.ReadSet("lessons.jsonl", demo.Lessons())
-	if err != nil {
-		return err
-	}
-	_, err = s.Teach(ctx, demo.Collection, api.LessonsOf(set))
-	return err
-}
-
 // fillDemo adds the demo's documents and waits until each is ready or failed.
 func (p *program) fillDemo(ctx context.Context, s *service.Service) error {
-	if err := makeDemo(ctx, s); err != nil {
-		return err
-	}
 	events, cancel := s.Listen()
 	defer cancel()
-	files := demo.Documents()
-	names, err := fs.Glob(files, "*.pdf")
-	if err != nil {
+	if _, err := s.AddDemo(ctx); err != nil {
 		return err
-	}
-	for _, name := range names {
-		data, err := fs.ReadFile(files, name)
-		if err != nil {
-			return err
-		}
-		if existing, err := s.Document(ctx, demo.Collection, name); err == nil && existing.State != "replaced" {
-			continue // whatever became of it, it has been added before
-		}
-		if _, err := s.Add(ctx, demo.Collection, name, bytes.NewReader(data)); err != nil {
-			return err
-		}
 	}
 	started, bar := time.Now(), p.newBar()
 	defer bar.clear()

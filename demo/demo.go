@@ -11,6 +11,9 @@ import (
 // Collection is the name that the documents are known under.
 const Collection = "halvern"
 
+// Description says what the collection is for.
+const Description = "Manuals, policies and reports of the Halvern Botanic Trust, a made-up botanical garden, to try things out on."
+
 var (
 	//go:embed all:documents
 	documents embed.FS

@@ -13,18 +13,84 @@ import (
 	"jardinet/service"
 )
 
-// reindex cuts a collection's documents anew.
-func (s *Server) reindex(c *echo.Context) error {
+// changeCollection describes a collection, or cuts its documents anew.
+func (s *Server) changeCollection(c *echo.Context) error {
 	var in struct {
-		Recipe api.Recipe `json:"recipe"`
+		Recipe      *api.Recipe `json:"recipe"`
+		Description *string     `json:"description"`
 	}
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	if err := s.service.Reindex(c.Request().Context(), c.Param("collection"), in.Recipe); err != nil {
-		return err
+	ctx, name := c.Request().Context(), c.Param("collection")
+	if in.Recipe == nil && in.Description == nil {
+		return echo.NewHTTPError(http.StatusBadRequest, "nothing to change: send a recipe, a description or both")
+	}
+	if in.Description != nil {
+		if err := s.service.SetDescription(ctx, name, *in.Description); err != nil {
+			return err
+		}
+	}
+	if in.Recipe != nil {
+		if err := s.service.Reindex(ctx, name, *in.Recipe); err != nil {
+			return err
+		}
 	}
 	return s.collection(c)
+}
+
+// outline sends the headings of a document.
+func (s *Server) outline(c *echo.Context) error {
+	entries, err := s.service.Outline(c.Request().Context(), c.Param("collection"), c.Param("document"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"entries": entries})
+}
+
+// searchDocument sends where some words stand in a document.
+func (s *Server) searchDocument(c *echo.Context) error {
+	top, err := number("top", c.QueryParam("top"), 200)
+	if err != nil {
+		return err
+	}
+	hits, of, err := s.service.SearchIn(c.Request().Context(), c.Param("collection"), c.Param("document"), c.QueryParam("query"), top)
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"hits": hits, "of": of})
+}
+
+// intake tells how far the documents on their way in have come.
+func (s *Server) intake(c *echo.Context) error {
+	out, err := s.service.IntakeOf(c.Request().Context(), c.Param("collection"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+// pauseIntake keeps queued documents waiting, or lets them go on.
+func (s *Server) pauseIntake(c *echo.Context) error {
+	var in struct {
+		Paused bool `json:"paused"`
+	}
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	if err := s.service.Pause(c.Request().Context(), c.Param("collection"), in.Paused); err != nil {
+		return err
+	}
+	return s.intake(c)
+}
+
+// addDemo makes a collection of the made-up documents that the program carries.
+func (s *Server) addDemo(c *echo.Context) error {
+	out, err := s.service.AddDemo(c.Request().Context())
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusAccepted, out)
 }
 
 // corrections sends what people changed on a page.

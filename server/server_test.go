@@ -191,6 +191,7 @@ func TestEveryOperation(t *testing.T) {
 	r.settled("garden")
 	r.want(202, "POST", "/collections/garden/documents/seed-vault-manual.pdf/read", "", "")
 	r.settled("garden")
+	r.reading()
 	r.want(200, "GET", "/collections/garden/find?query=cold+store&top=3", "", "")
 	r.tags()
 	for _, question := range []string{
@@ -217,6 +218,40 @@ func TestEveryOperation(t *testing.T) {
 	r.want(204, "DELETE", "/collections/garden", "", "")
 	r.seen["GET /collections/{collection}/events"] = true // by settled
 	r.allSeen()
+}
+
+// reading looks through a document, and keeps the intake waiting.
+func (r *running) reading() {
+	r.t.Helper()
+	const manual = "/collections/garden/documents/seed-vault-manual.pdf"
+	if all := r.want(200, "GET", manual+"/outline", "", ""); !bytes.Contains(all, []byte("The rule of four hours")) {
+		r.t.Errorf("the outline is %s", all)
+	}
+	var found struct {
+		Hits []api.Hit
+		Of   int
+	}
+	decode(r.t, r.want(200, "GET", manual+"/search?query=cold++STORE&top=2", "", ""), &found)
+	if len(found.Hits) != 2 || found.Of <= 2 || len(found.Hits[0].Boxes) == 0 || !strings.EqualFold(found.Hits[0].Words, "cold store") {
+		r.t.Errorf("found %+v", found)
+	}
+	r.want(422, "GET", manual+"/search?query=+", "", "")
+	r.want(200, "PUT", "/collections/garden/intake", asJSON, `{"paused":true}`)
+	kind, body := form(r.t, "storm-damage-report.pdf")
+	r.want(202, "POST", "/collections/garden/documents", kind, body)
+	if now := r.want(200, "GET", "/collections/garden/intake", "", ""); !bytes.Contains(now, []byte(`"paused":true,"to_go":1`)) {
+		r.t.Errorf("the intake is %s", now)
+	}
+	r.want(200, "PUT", "/collections/garden/intake", asJSON, `{"paused":false}`)
+	r.settled("garden")
+	described := r.want(200, "PATCH", "/collections/garden", asJSON, `{"description":" What the  garden keeps. "}`)
+	if !bytes.Contains(described, []byte(`"description":"What the garden keeps."`)) {
+		r.t.Errorf("the collection is %s", described)
+	}
+	r.want(400, "PATCH", "/collections/garden", asJSON, `{}`)
+	r.want(202, "POST", "/demo", "", "")
+	r.settled("halvern")
+	r.want(204, "DELETE", "/collections/halvern", "", "")
 }
 
 // bin removes a document and puts it back, and then removes it for good.

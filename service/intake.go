@@ -36,6 +36,8 @@ type intake struct {
 	queue   []store.Document
 	stopped bool
 	jobs    map[string]*job // by document id, queued or under way
+	paused  map[string]bool // by collection id
+	spell   spell
 }
 
 // A job is what is known of a document on its way in.
@@ -46,6 +48,9 @@ type job struct {
 	of      atomic.Int64
 	started time.Time
 	told    atomic.Int64 // when progress was last sent, Unix milliseconds
+
+	collection string // id
+	size       int64  // of its file, in bytes
 }
 
 // indexed is a document on its way into the index.
@@ -59,7 +64,10 @@ type indexed struct {
 // starts the workers.
 func (s *Service) startIntake(ctx context.Context) error {
 	run, cancel := context.WithCancel(context.Background())
-	in := &intake{cancel: cancel, ready: make(chan indexed, workers()), jobs: map[string]*job{}}
+	in := &intake{cancel: cancel, ready: make(chan indexed, workers()), jobs: map[string]*job{}, paused: map[string]bool{}}
+	for id, c := range s.collections {
+		in.paused[id] = c.Collection.Paused
+	}
 	in.wake = sync.NewCond(&in.mu)
 	s.intake = in
 	if err := s.reconcile(ctx); err != nil {
@@ -194,7 +202,10 @@ func (s *Service) enqueue(d store.Document) {
 		cancel()
 		return
 	}
-	in.jobs[d.ID] = &job{ctx: ctx, cancel: cancel}
+	if len(in.jobs) == 0 {
+		in.spell = spell{began: time.Now(), pages: in.pages.Load()}
+	}
+	in.jobs[d.ID] = &job{ctx: ctx, cancel: cancel, collection: d.Collection, size: d.Size}
 	in.queue = append(in.queue, d)
 	in.wake.Signal()
 }
@@ -203,15 +214,17 @@ func (s *Service) enqueue(d store.Document) {
 func (in *intake) next() (d store.Document, j *job, ok bool) {
 	in.mu.Lock()
 	defer in.mu.Unlock()
-	for len(in.queue) == 0 && !in.stopped {
+	for {
+		if in.stopped {
+			return d, nil, false
+		}
+		if i := slices.IndexFunc(in.queue, func(d store.Document) bool { return !in.paused[d.Collection] }); i >= 0 {
+			d = in.queue[i]
+			in.queue = slices.Delete(in.queue, i, i+1)
+			return d, in.jobs[d.ID], true
+		}
 		in.wake.Wait()
 	}
-	if in.stopped {
-		return d, nil, false
-	}
-	d = in.queue[0]
-	in.queue = in.queue[1:]
-	return d, in.jobs[d.ID], true
 }
 
 func (in *intake) job(id string) *job {
@@ -226,6 +239,7 @@ func (in *intake) forget(id string) {
 	defer in.mu.Unlock()
 	if j := in.jobs[id]; j != nil {
 		j.cancel()
+		in.spell.bytes += j.size
 	}
 	delete(in.jobs, id)
 	in.queue = slices.DeleteFunc(in.queue, func(d store.Document) bool { return d.ID == id })

@@ -84,6 +84,7 @@ type collection struct {
 	ranker atomic.Pointer[rank.Ranker]
 	index  atomic.Pointer[index.Index]
 
+	about    atomic.Pointer[string] // its description
 	sharing  atomic.Pointer[api.Sharing]
 	lessons  atomic.Pointer[schooling]
 	taught   atomic.Uint64 // how often its lessons have changed
@@ -227,6 +228,7 @@ func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 		return nil, fmt.Errorf("service: sharing of collection %s: %w", sc.Name, err)
 	}
 	c.sharing.Store(sharing)
+	c.about.Store(&sc.Description)
 	if err := s.newRanker(context.Background(), c); err != nil {
 		return nil, err
 	}
@@ -315,15 +317,19 @@ func (s *Service) Collection(ctx context.Context, name string) (*Collection, err
 	}
 	out := &Collection{
 		Name: c.Name, Created: c.Created, Recipe: *c.recipe.Load(), Sharing: *c.sharing.Load(), Right: access.From(ctx).In(c.ID).String(), Documents: map[string]int{},
-		Passages: c.index.Load().Passages(), Languages: []string{},
+		Passages: c.index.Load().Passages(), Languages: []string{}, Description: *c.about.Load(), Paused: s.intake.isPaused(c.ID),
 	}
 	for _, d := range docs {
 		if d.State == store.Removed {
 			continue
 		}
 		out.Documents[string(d.State)]++
+		if d.Current() {
+			out.Bytes += d.Size
+		}
 		if d.State == store.Ready {
-			out.Pages += d.Pages
+			_, low := sumUp(d.Scores)
+			out.Pages, out.Doubtful = out.Pages+d.Pages, out.Doubtful+low
 		}
 	}
 	for _, l := range c.index.Load().Languages() {

@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"strings"
+	"unicode/utf8"
 
 	"jardinet/access"
 	"jardinet/api"
@@ -23,6 +25,26 @@ func (s *Service) SetSharing(ctx context.Context, collection string, sharing api
 		return err
 	}
 	c.sharing.Store(&sharing)
+	return nil
+}
+
+// longestDescription is how long a collection's description may be, in characters.
+const longestDescription = 500
+
+// SetDescription says what a collection is for.
+func (s *Service) SetDescription(ctx context.Context, collection, description string) error {
+	c, err := s.named(collection)
+	if err != nil {
+		return err
+	}
+	description = strings.Join(strings.Fields(description), " ")
+	if n := utf8.RuneCountInString(description); n > longestDescription {
+		return fmt.Errorf("the description has %d characters; say it in %d: %w", n, longestDescription, ErrInvalid)
+	}
+	if err := s.store.SetDescription(ctx, c.ID, description); err != nil {
+		return err
+	}
+	c.about.Store(&description)
 	return nil
 }
 

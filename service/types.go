@@ -14,6 +14,9 @@ type (
 	Finding        = api.Finding
 	Found          = api.Found
 	Glossary       = api.Glossary
+	Heading        = api.Heading
+	Hit            = api.Hit
+	Intake         = api.Intake
 	JudgedPage     = api.JudgedPage
 	Lesson         = api.Lesson
 	Page           = api.Page

@@ -17,6 +17,9 @@ type Collection struct {
 	Created time.Time
 	Recipe  json.RawMessage
 	Sharing json.RawMessage
+
+	Description string
+	Paused      bool // its intake waits
 }
 
 // A State is how far a document has come.
@@ -95,7 +98,7 @@ func (s *Store) Collections(ctx context.Context) ([]Collection, error) {
 }
 
 func (s *Store) collections(ctx context.Context, where string, args ...any) ([]Collection, error) {
-	rows, err := s.db.QueryContext(ctx, "SELECT id, name, created, recipe, sharing FROM collections "+where+" ORDER BY name", args...)
+	rows, err := s.db.QueryContext(ctx, "SELECT id, name, created, recipe, sharing, description, paused FROM collections "+where+" ORDER BY name", args...)
 	if err != nil {
 		return nil, fmt.Errorf("store: collections: %w", err)
 	}
@@ -104,7 +107,7 @@ func (s *Store) collections(ctx context.Context, where string, args ...any) ([]C
 	for rows.Next() {
 		var c Collection
 		var created, recipe, sharing string
-		if err := rows.Scan(&c.ID, &c.Name, &created, &recipe, &sharing); err != nil {
+		if err := rows.Scan(&c.ID, &c.Name, &created, &recipe, &sharing, &c.Description, &c.Paused); err != nil {
 			return nil, fmt.Errorf("store: collections: %w", err)
 		}
 		c.Created, _ = time.Parse(timeFormat, created)
@@ -126,6 +129,16 @@ func (s *Store) SetRecipe(ctx context.Context, id string, recipe any) error {
 // SetSharing records who else sees what is asked in a collection.
 func (s *Store) SetSharing(ctx context.Context, id string, sharing []byte) error {
 	return one(s.db.ExecContext(ctx, "UPDATE collections SET sharing = ? WHERE id = ?", string(sharing), id))
+}
+
+// SetDescription records what a collection is for.
+func (s *Store) SetDescription(ctx context.Context, id, description string) error {
+	return one(s.db.ExecContext(ctx, "UPDATE collections SET description = ? WHERE id = ?", description, id))
+}
+
+// SetPaused records whether a collection's intake waits.
+func (s *Store) SetPaused(ctx context.Context, id string, paused bool) error {
+	return one(s.db.ExecContext(ctx, "UPDATE collections SET paused = ? WHERE id = ?", paused, id))
 }
 
 // RemoveCollection removes a collection and its documents' records.

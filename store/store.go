@@ -306,6 +306,9 @@ CREATE TABLE reports ( -- of readers, on answers that were wrong or missing
 	data       TEXT NOT NULL
 ) STRICT;
 CREATE INDEX reports_by_collection ON reports (collection, at);
+`, `
+ALTER TABLE collections ADD COLUMN description TEXT NOT NULL DEFAULT '';
+ALTER TABLE collections ADD COLUMN paused INTEGER NOT NULL DEFAULT 0; -- its intake waits
 `}
 
 func (s *Store) migrate(ctx context.Context) error {
