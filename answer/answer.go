@@ -83,6 +83,7 @@ type Line struct {
 	Page    int    `json:"page"`
 	Text    string `json:"text"`
 	Closest bool   `json:"closest,omitempty"` // comes closest to answering in its passage
+	Boxes   []Box  `json:"boxes,omitempty"`   // where it stands, of one that comes closest
 }
 
 // Timing is what the stages took, in milliseconds.

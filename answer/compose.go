@@ -230,7 +230,11 @@ func nearest(s *Search, found []finding) []Nearest {
 		}
 		for i := range c.Passage.Sentences {
 			at := citation(c, i)
-			n.Sentences = append(n.Sentences, Line{Page: at.Page, Text: at.Quote, Closest: i >= f.first && i <= f.last})
+			line := Line{Page: at.Page, Text: at.Quote, Closest: i >= f.first && i <= f.last}
+			if line.Closest {
+				line.Boxes = at.Boxes
+			}
+			n.Sentences = append(n.Sentences, line)
 		}
 		if pages := c.Passage.Pages(); len(pages) > 0 {
 			n.Page = pages[0]

@@ -50,6 +50,7 @@ type Page struct {
 	Findings []Finding   `json:"findings"`
 	Blocks   []PageBlock `json:"blocks"`
 	Passages []PagePart  `json:"passages"` // that the page's text is cut into
+	Lines    []PageLine  `json:"lines"`    // of text, where they stand
 
 	Recognised int  `json:"recognised"` // confidence of text recognition in percent, 0 if the file has the text
 	Recognise  bool `json:"recognise"`  // a person asked for text recognition
@@ -87,6 +88,12 @@ type PagePart struct {
 	Ordinal int          `json:"ordinal"` // on the page, from 0
 	Section []string     `json:"section"`
 	Boxes   []answer.Box `json:"boxes"`
+}
+
+// A PageLine is a line of text on a page.
+type PageLine struct {
+	Text string     `json:"text"`
+	Box  answer.Box `json:"box"`
 }
 
 // A PageBlock is one block of a page in reading order.

@@ -90,6 +90,20 @@ type Document struct {
 	Pages    []Page
 }
 
+// Lines returns the block's words joined into lines, each with the range of the text that it
+// holds.
+func (b *Block) Lines() []Word {
+	var out []Word
+	for _, w := range b.Words {
+		if n := len(out) - 1; n >= 0 && w.Start >= out[n].End && sameLine(out[n].Box, w.Box) {
+			out[n].End, out[n].Box = w.End, out[n].Box.Union(w.Box)
+		} else {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
 // Boxes returns the boxes that cover bytes start to end of the block's text,
 // one a line.
 func (b *Block) Boxes(start, end int) []pdf.Rect {

@@ -241,17 +241,25 @@ func (s *Service) Page(ctx context.Context, collection, name string, number int)
 	}
 	out := &Page{
 		Document: d.Name, ID: d.ID, Title: d.Title, Number: number, Of: d.Pages, Label: p.Label, Width: p.Width,
-		Height: p.Height, Language: string(p.Language), Problem: p.Problem, Score: p.Score(), Findings: findings(p), Blocks: []PageBlock{},
+		Height: p.Height, Language: string(p.Language), Problem: p.Problem, Score: p.Score(), Findings: findings(p), Blocks: []PageBlock{}, Lines: []PageLine{},
 		Recognised: p.Confidence, Recognise: corrections.Recognise,
 	}
-	for _, b := range p.Blocks {
+	for i := range p.Blocks {
+		b := &p.Blocks[i]
+		for _, l := range b.Lines() {
+			out.Lines = append(out.Lines, PageLine{Text: b.Text[l.Start:l.End], Box: boxOn(number, l.Box)})
+		}
 		out.Blocks = append(out.Blocks, PageBlock{
 			Kind: string(b.Kind), Level: b.Level, Text: b.Text, Corrected: b.Corrected, Was: b.Was(),
-			Box: answer.Box{Page: number, X0: b.Box.X0, Y0: b.Box.Y0, X1: b.Box.X1, Y1: b.Box.Y1},
+			Box: boxOn(number, b.Box),
 		})
 	}
 	out.Passages = parts(passage.Split(doc, c.recipe.Load().Passage), number)
 	return out, nil
+}
+
+func boxOn(page int, r pdf.Rect) answer.Box {
+	return answer.Box{Page: page, X0: r.X0, Y0: r.Y0, X1: r.X1, Y1: r.Y1}
 }
 
 // parts returns what stands of passages on a page.
@@ -262,7 +270,7 @@ func parts(passages []passage.Passage, number int) []PagePart {
 		for _, sentence := range p.Sentences {
 			for _, m := range sentence.Marks {
 				if m.Page == number {
-					part.Boxes = append(part.Boxes, answer.Box{Page: number, X0: m.Box.X0, Y0: m.Box.Y0, X1: m.Box.X1, Y1: m.Box.Y1})
+					part.Boxes = append(part.Boxes, boxOn(number, m.Box))
 				}
 			}
 		}

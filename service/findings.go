@@ -5,7 +5,6 @@ import (
 	"context"
 	"slices"
 
-	"jardinet/answer"
 	"jardinet/layout"
 	"jardinet/store"
 )
@@ -15,7 +14,8 @@ func findings(page *layout.Page) []Finding {
 	for _, f := range page.Findings {
 		one := Finding{Severity: string(f.Severity), Code: f.Code, Text: f.Text, Advice: f.Advice}
 		if f.Box.X1 > f.Box.X0 {
-			one.Box = &answer.Box{Page: page.Number, X0: f.Box.X0, Y0: f.Box.Y0, X1: f.Box.X1, Y1: f.Box.Y1}
+			box := boxOn(page.Number, f.Box)
+			one.Box = &box
 		}
 		out = append(out, one)
 	}

@@ -21,6 +21,7 @@ type (
 	Lesson         = api.Lesson
 	Page           = api.Page
 	PageBlock      = api.PageBlock
+	PageLine       = api.PageLine
 	PagePart       = api.PagePart
 	Recipe         = api.Recipe
 	Scope          = api.Scope

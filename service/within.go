@@ -78,7 +78,7 @@ func hitAt(page *layout.Page, block *layout.Block, start, end int) Hit {
 		Before: strings.ToValidUTF8(block.Text[from:start], ""), After: strings.ToValidUTF8(block.Text[end:to], ""),
 	}
 	for _, b := range block.Boxes(start, end) {
-		hit.Boxes = append(hit.Boxes, answer.Box{Page: page.Number, X0: b.X0, Y0: b.Y0, X1: b.X1, Y1: b.Y1})
+		hit.Boxes = append(hit.Boxes, boxOn(page.Number, b))
 	}
 	return hit
 }

@@ -4,21 +4,26 @@ import { Link, NavLink, Outlet, Route, Routes, useLocation, useParams } from "re
 
 import { isIn, type Session, useSession, useSignOut } from "./api/access"
 import { useCollection } from "./api/queries"
+import { Boundary } from "./parts/boundary"
+import { Display } from "./parts/display"
+import { Keys } from "./parts/keys"
 import { Failure, Waiting } from "./parts/notice"
+import { Toasts } from "./parts/toast"
 import { Account } from "./rooms/account"
 import { Ask } from "./rooms/ask"
-import { Audit } from "./rooms/audit"
 import { Collections } from "./rooms/collections"
-import { Intake } from "./rooms/intake"
-import { PageRoom } from "./rooms/page"
-import { Pages } from "./rooms/pages"
-import { People } from "./rooms/people"
-import { Search } from "./rooms/search"
-import { Settings } from "./rooms/settings"
 import { Begin, SignIn } from "./rooms/sign-in"
+import { t } from "./words"
 
-// Charts weigh more than all the rest, and only owners see them.
+// Rooms that are not met first are fetched when somebody enters them.
 const Accuracy = lazy(() => import("./rooms/accuracy"))
+const Audit = lazy(() => import("./rooms/audit"))
+const Intake = lazy(() => import("./rooms/intake"))
+const Pages = lazy(() => import("./rooms/pages"))
+const People = lazy(() => import("./rooms/people"))
+const Reader = lazy(() => import("./rooms/reader"))
+const Search = lazy(() => import("./rooms/search"))
+const Settings = lazy(() => import("./rooms/settings"))
 
 // App maps addresses to rooms. Every room of a collection carries its name in
 // the address, so that any view can be sent to a colleague.
@@ -31,18 +36,11 @@ export function App() {
           <Route index element={<Ask />} />
           <Route path="intake" element={<Intake />} />
           <Route path="pages" element={<Pages />} />
-          <Route path="pages/:document/:number" element={<PageRoom />} />
+          <Route path="pages/:document/:number" element={<Reader />} />
           <Route path="ask" element={<Ask />} />
           <Route path="ask/:conversation" element={<Ask />} />
           <Route path="search" element={<Search />} />
-          <Route
-            path="accuracy/*"
-            element={
-              <Suspense fallback={<Waiting what="One moment…" />}>
-                <Accuracy />
-              </Suspense>
-            }
-          />
+          <Route path="accuracy/*" element={<Accuracy />} />
           <Route path="settings" element={<Settings />} />
         </Route>
         <Route path="people" element={<People />} />
@@ -73,37 +71,44 @@ function Frame() {
   return (
     <div className="min-h-dvh">
       <a href="#room" className="sr-only focus:not-sr-only focus:absolute focus:left-4 focus:top-2">
-        Skip to the content
+        {t("Skip to the content")}
       </a>
       <header className="border-b border-line">
-        <div className="mx-auto flex max-w-7xl flex-wrap items-baseline gap-x-8 gap-y-1 px-6 py-3">
+        <div className="mx-auto flex max-w-7xl flex-wrap items-baseline gap-x-8 gap-y-1 px-4 py-2 sm:px-6 sm:py-3">
           <Link to="/" className="flex items-baseline gap-2 font-serif text-xl">
             <Leaf aria-hidden className="size-4.5 translate-y-0.5 text-leaf" />
             Jardinet
           </Link>
-          <nav aria-label="Areas" className="flex flex-wrap gap-x-6">
-            <Area to="/" label="Collections" />
+          <nav aria-label={t("Areas")} className="order-last -mx-4 flex min-w-0 basis-full gap-x-6 overflow-x-auto px-4 whitespace-nowrap sm:order-none sm:mx-0 sm:basis-auto sm:flex-wrap sm:px-0">
+            <Area to="/" label={t("Collections")} />
             {shown.map(([path, label]) => (
-              <Area key={path} to={`/c/${collection}/${path}`} label={label} />
+              <Area key={path} to={`/c/${collection}/${path}`} label={t(label)} />
             ))}
             {!collection && session.data?.administrator && session.data.kind !== "open" && (
               <>
-                <Area to="/people" label="People" />
-                <Area to="/audit" label="Audit" />
+                <Area to="/people" label={t("People")} />
+                <Area to="/audit" label={t("Audit")} />
               </>
             )}
           </nav>
-          <span className="ml-auto flex items-baseline gap-6">
-            {collection && <span className="font-serif text-quiet italic">{collection}</span>}
+          <span className="ml-auto flex min-w-0 items-baseline gap-x-4">
+            {collection && <span className="truncate font-serif text-quiet italic">{collection}</span>}
             {session.data?.kind === "person" && <Who session={session.data} />}
+            <Display />
+            <Keys />
           </span>
         </div>
       </header>
-      <main id="room" className="mx-auto max-w-7xl px-6 py-8">
+      <main id="room" className="mx-auto max-w-7xl px-4 py-6 sm:px-6 sm:py-8">
         <Door session={session} open={pathname === "/begin"}>
-          <Outlet key={collection} />
+          <Boundary key={pathname}>
+            <Suspense fallback={<Waiting what={t("One moment…")} />}>
+              <Outlet key={collection} />
+            </Suspense>
+          </Boundary>
         </Door>
       </main>
+      <Toasts />
     </div>
   )
 }

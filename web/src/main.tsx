@@ -6,7 +6,9 @@ import { BrowserRouter } from "react-router"
 
 import { Refusal } from "./api/client"
 import { App } from "./app"
+import { dress } from "./parts/display"
 import "./styles.css"
+import { prepare } from "./words"
 
 // signedOut has it found out anew who is signed in when the service says that nobody is.
 const signedOut = (error: Error) => {
@@ -22,6 +24,9 @@ const queries = new QueryClient({
 // What is drawn over the page brings styles of its own, which the browser takes with this word alone.
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce
 if (nonce) setNonce(nonce)
+
+dress()
+await prepare()
 
 const root = document.getElementById("root")
 if (root) {

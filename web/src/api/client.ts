@@ -49,3 +49,5 @@ export const pictureOf = (collection: string, document: string, page: number, dp
   `${at(collection, document)}/pages/${page}/picture?dpi=${dpi}`
 
 export const fileOf = (collection: string, document: string) => `${at(collection, document)}/file?as=pages`
+
+export const originalOf = (collection: string, document: string) => `${at(collection, document)}/file`

@@ -12,17 +12,18 @@ export const useDocuments = (collection: string) =>
       given(await api.GET("/collections/{collection}/documents", { params: { path: { collection } } })).documents,
   })
 
-export const usePage = (collection: string, document: string, page: number) =>
-  useQuery({
-    queryKey: ["page", collection, document, page],
-    queryFn: async () =>
-      given(
-        await api.GET("/collections/{collection}/documents/{document}/pages/{page}", {
-          params: { path: { collection, document, page } },
-        }),
-      ),
-    staleTime: Infinity,
-  })
+export const pageQuery = (collection: string, document: string, page: number) => ({
+  queryKey: ["page", collection, document, page],
+  queryFn: async () =>
+    given(
+      await api.GET("/collections/{collection}/documents/{document}/pages/{page}", {
+        params: { path: { collection, document, page } },
+      }),
+    ),
+  staleTime: Infinity,
+})
+
+export const usePage = (collection: string, document: string, page: number) => useQuery(pageQuery(collection, document, page))
 
 export const useWorstPages = (collection: string, top: number) =>
   useQuery({
@@ -191,19 +192,6 @@ export const useSetTags = (collection: string) =>
       ),
     "documents",
   )
-
-export const useAddDocuments = (collection: string) =>
-  useChange(async (files: File[]) => {
-    const form = new FormData()
-    for (const file of files) form.append("file", file, file.name)
-    return given(
-      await api.POST("/collections/{collection}/documents", {
-        params: { path: { collection } },
-        body: {} as { file?: string[] },
-        bodySerializer: () => form,
-      }),
-    )
-  }, "collections")
 
 export const useSetGlossary = (collection: string) =>
   useChange(

@@ -1,9 +1,10 @@
+import { t } from "../words"
+
 // pageName says a page as physical number, and as printed where that differs.
 export function pageName(page: number, label: string): string {
-  return label && label !== String(page) ? `page ${page} (printed ${label})` : `page ${page}`
+  return label && label !== String(page) ? t("page {page} (printed {label})", { page, label }) : t("page {page}", { page })
 }
 
-export const plural = (n: number, one: string) => `${n.toLocaleString("en")} ${one}${n === 1 ? "" : "s"}`
-
-// when says a moment by day and minute.
-export const when = (at: string) => new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })
+// pageAt is the address of a page in the reader.
+export const pageAt = (collection: string, document: string, page: number) =>
+  `/c/${collection}/pages/${encodeURIComponent(document)}/${page}`

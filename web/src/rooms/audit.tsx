@@ -6,7 +6,7 @@ import { Field } from "../parts/field"
 import { Empty, Failure, Waiting } from "../parts/notice"
 
 // Audit shows who did what, and checks that nothing was changed in it.
-export function Audit() {
+export default function Audit() {
   const [who, setWho] = useState("")
   const [collection, setCollection] = useState("")
   const verify = useVerifyAudit()

@@ -5,10 +5,11 @@ import { pictureOf } from "../api/client"
 import { useDocuments, useWorstPages } from "../api/queries"
 import { Findings } from "../parts/findings"
 import { Empty, Failure, Waiting } from "../parts/notice"
-import { pageName, plural } from "../parts/place"
+import { pageName } from "../parts/place"
+import { plural } from "../words"
 
 // Pages shows the documents by their first pages.
-export function Pages() {
+export default function Pages() {
   const { collection = "" } = useParams()
   const documents = useDocuments(collection)
   const ready = documents.data?.filter((d) => d.state === "ready") ?? []
@@ -37,9 +38,9 @@ export function Pages() {
               </span>
               <span className="mt-3 block leading-snug group-hover:underline">{d.title || d.name}</span>
               <span className="figures block text-sm text-quiet">
-                {d.name}, {plural(d.pages, "page")}
+                {d.name}, {plural(d.pages, "{n} page|{n} pages")}
               </span>
-              {d.doubtful > 0 && <span className="figures block text-sm text-ochre">{plural(d.doubtful, "page")} to look at</span>}
+              {d.doubtful > 0 && <span className="figures block text-sm text-ochre">{plural(d.doubtful, "{n} page|{n} pages")} to look at</span>}
             </Link>
           </li>
         ))}
@@ -78,7 +79,7 @@ function Worst({ collection }: { collection: string }) {
           </li>
         ))}
       </ol>
-      {worst.data.of > worst.data.pages.length && <p className="figures mt-4 text-quiet">{plural(worst.data.of - worst.data.pages.length, "more page")} with findings.</p>}
+      {worst.data.of > worst.data.pages.length && <p className="figures mt-4 text-quiet">{plural(worst.data.of - worst.data.pages.length, "{n} more page|{n} more pages")} with findings.</p>}
     </section>
   )
 }

@@ -9,7 +9,7 @@ import { Field, field } from "../parts/field"
 import { Empty, Failure, Waiting } from "../parts/notice"
 
 // People is where an administrator says who may come in.
-export function People() {
+export default function People() {
   return (
     <div className="grid gap-x-16 gap-y-12 lg:grid-cols-2">
       <PeopleList />

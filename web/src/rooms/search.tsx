@@ -7,14 +7,14 @@ import { Button } from "../parts/button"
 import { Empty, Failure, Waiting } from "../parts/notice"
 import { PagePicture } from "../parts/page-picture"
 import { pageName } from "../parts/place"
-import { Where } from "./scope"
+import { Where } from "./ask/scope"
 import { ScoreParts } from "./score-parts"
 
 type Found = Schemas["Found"]
 
 // Search shows the passages for a query, with what each part of a score gave, and the page beside
 // them. The query and its filters are in the address.
-export function Search() {
+export default function Search() {
   const { collection = "" } = useParams()
   const [search, setSearch] = useSearchParams()
   const query = search.get("query") ?? ""

@@ -4,7 +4,7 @@ import { Link, useParams } from "react-router"
 import { useComparison, useMeasurement } from "../../api/accuracy"
 import type { Schemas } from "../../api/client"
 import { Failure, Waiting } from "../../parts/notice"
-import { plural, when } from "../../parts/place"
+import { plural, when } from "../../words"
 import { Pairs } from "./pairs"
 
 type Change = Schemas["Change"]
@@ -26,10 +26,10 @@ export function ComparisonRoom() {
         <Which title="After" id={after} collection={collection} />
       </div>
       <p className="figures mt-4">
-        {plural(c.data.questions, "question")} in both. <span className="text-leaf">{c.data.better.length} got better</span> and{" "}
+        {plural(c.data.questions, "{n} question|{n} questions")} in both. <span className="text-leaf">{c.data.better.length} got better</span> and{" "}
         <span className="text-brick">{c.data.worse.length} worse</span>; if both were as good as each other, so unequal a split would come up with a probability of {c.data.mcnemar_p.toFixed(3)}{" "}
         (McNemar’s exact test).
-        {c.data.only_a + c.data.only_b > 0 && ` ${plural(c.data.only_a + c.data.only_b, "question")} in one of them alone ${c.data.only_a + c.data.only_b === 1 ? "is" : "are"} left out.`}
+        {c.data.only_a + c.data.only_b > 0 && ` ${plural(c.data.only_a + c.data.only_b, "{n} question|{n} questions")} in one of them alone ${c.data.only_a + c.data.only_b === 1 ? "is" : "are"} left out.`}
       </p>
       <label className="mt-4 block text-sm">
         Kind of question{" "}

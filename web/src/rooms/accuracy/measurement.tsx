@@ -5,7 +5,7 @@ import type { Figure, Measurement } from "../../api/client"
 import { Button } from "../../parts/button"
 import { Confirm } from "../../parts/confirm"
 import { Failure, Waiting } from "../../parts/notice"
-import { plural } from "../../parts/place"
+import { plural } from "../../words"
 import { Causes, Reliability, RiskCurve } from "./charts"
 import { Kinds } from "./kinds"
 import { Records } from "./records"
@@ -53,9 +53,9 @@ function Head({ m, collection }: { m: Measurement; collection: string }) {
         {set.version !== undefined && <span className="text-quiet"> version {set.version}</span>}
       </h1>
       <p className="figures mt-2 text-quiet">
-        {plural(set.questions, "question")}
-        {set.part && ` (${set.part})`} on {plural(subject.documents, "document")}, {plural(subject.pages, "page")}
-        {subject.lessons > 0 && `, taught ${plural(subject.lessons, "lesson")}`}; set-up {subject.setup || "live"};{" "}
+        {plural(set.questions, "{n} question|{n} questions")}
+        {set.part && ` (${set.part})`} on {plural(subject.documents, "{n} document|{n} documents")}, {plural(subject.pages, "{n} page|{n} pages")}
+        {subject.lessons > 0 && `, taught ${plural(subject.lessons, "{n} lesson|{n} lessons")}`}; set-up {subject.setup || "live"};{" "}
         {new Date(m.created).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short" })}
       </p>
       <div className="mt-4 flex flex-wrap items-center gap-x-5 gap-y-2">
@@ -104,7 +104,7 @@ function FigureRow({ figure: f }: { figure: Figure }) {
         </svg>
       </td>
       <td className="text-right text-sm text-quiet">
-        {f.low.toFixed(3)} – {f.high.toFixed(3)}, {plural(f.questions, "question")}
+        {f.low.toFixed(3)} – {f.high.toFixed(3)}, {plural(f.questions, "{n} question|{n} questions")}
       </td>
     </tr>
   )

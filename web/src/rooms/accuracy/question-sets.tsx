@@ -6,7 +6,7 @@ import { Button } from "../../parts/button"
 import { Confirm } from "../../parts/confirm"
 import { field } from "../../parts/field"
 import { Empty, Failure, Waiting } from "../../parts/notice"
-import { when } from "../../parts/place"
+import { when } from "../../words"
 
 // QuestionSets lists the kept sets, and makes new ones out of files or drafts.
 export function QuestionSets() {

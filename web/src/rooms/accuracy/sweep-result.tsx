@@ -5,7 +5,7 @@ import { useTry } from "../../api/accuracy"
 import type { Schemas } from "../../api/client"
 import { Button } from "../../parts/button"
 import { Failure } from "../../parts/notice"
-import { when } from "../../parts/place"
+import { when } from "../../words"
 import { axis, inks, tooltip } from "./chart"
 import { setupWords } from "./setup-words"
 

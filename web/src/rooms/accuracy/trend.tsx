@@ -2,7 +2,7 @@ import { useState } from "react"
 import { CartesianGrid, ErrorBar, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts"
 
 import type { Measurement } from "../../api/client"
-import { when } from "../../parts/place"
+import { when } from "../../words"
 import { axis, inks, tooltip } from "./chart"
 
 const first = "right, page cited"

@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client"
 import { Button } from "../../parts/button"
 import { field } from "../../parts/field"
 import { Failure } from "../../parts/notice"
-import { when } from "../../parts/place"
+import { when } from "../../words"
 
 // AfterChanges says what the collection is measured with after each change of its documents.
 export function AfterChanges({ collection }: { collection: string }) {

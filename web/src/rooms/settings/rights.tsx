@@ -1,0 +1,115 @@
+import { Trash2 } from "lucide-react"
+import { type FormEvent, useState } from "react"
+
+import { type Right, useRights, useSetRight, useSetSharing } from "../../api/access"
+import { useCollection } from "../../api/queries"
+import { Button } from "../../parts/button"
+import { field } from "../../parts/field"
+import { Failure, Waiting } from "../../parts/notice"
+
+const rights: Record<Right, string> = {
+  reader: "reader: asks, sees pages",
+  editor: "editor: changes documents too",
+  owner: "owner: everything in it",
+}
+
+// Rights is where an owner says who may do what in a collection, and who sees what is asked.
+export function Rights({ collection }: { collection: string }) {
+  const holders = useRights(collection)
+  const set = useSetRight(collection)
+  if (holders.isPending) return <Waiting what="Looking up who may do what…" />
+  if (holders.isError) return <Failure error={holders.error} />
+  return (
+    <section>
+      <h2 className="text-3xl">Who may do what</h2>
+      <p className="mt-2 max-w-prose text-quiet">Administrators may do everything, and are not listed. To all others with no right here this collection does not exist.</p>
+      {holders.data.length > 0 && (
+        <table className="mt-5 w-full text-left">
+          <thead className="text-sm text-quiet">
+            <tr>
+              <th className="py-1 font-normal">Name</th>
+              <th className="font-normal">Right</th>
+              <th><span className="sr-only">Take away</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            {holders.data.map((h) => (
+              <tr key={h.name} className="border-t border-line">
+                <td className="py-1.5 pr-4 font-medium">
+                  {h.name}
+                  {h.kind === "key" && <span className="font-normal text-quiet"> (key)</span>}
+                </td>
+                <td>
+                  <Choice label={`Right of ${h.name}`} value={h.right} onChange={(right) => set.mutate({ holder: h.name, right })} />
+                </td>
+                <td className="text-right">
+                  <button type="button" aria-label={`Take ${h.name}'s right away`} onClick={() => set.mutate({ holder: h.name, right: "" })} className="p-1 text-quiet hover:text-brick">
+                    <Trash2 aria-hidden className="size-4" />
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      <Give onGive={(holder, right) => set.mutate({ holder, right })} busy={set.isPending} />
+      {set.isError && <Failure error={set.error} />}
+      <Sharing collection={collection} />
+    </section>
+  )
+}
+
+function Choice({ label, value, onChange }: { label: string; value: Right; onChange: (right: Right) => void }) {
+  return (
+    <select aria-label={label} value={value} onChange={(e) => onChange(e.target.value as Right)} className={field}>
+      {Object.entries(rights).map(([right, words]) => (
+        <option key={right} value={right}>
+          {words}
+        </option>
+      ))}
+    </select>
+  )
+}
+
+function Give({ onGive, busy }: { onGive: (holder: string, right: Right) => void; busy: boolean }) {
+  const [name, setName] = useState("")
+  const [right, setRight] = useState<Right>("reader")
+  const submit = (event: FormEvent) => {
+    event.preventDefault()
+    onGive(name.trim(), right)
+    setName("")
+  }
+  return (
+    <form onSubmit={submit} className="mt-5 flex flex-wrap items-end gap-3">
+      <label className="text-sm">
+        Name of a person or a key
+        <input value={name} onChange={(e) => setName(e.target.value)} autoComplete="off" className={`${field} block w-52 text-base`} />
+      </label>
+      <Choice label="Right" value={right} onChange={setRight} />
+      <Button kind="main" type="submit" disabled={!name.trim() || busy}>
+        Give
+      </Button>
+    </form>
+  )
+}
+
+function Sharing({ collection }: { collection: string }) {
+  const sharing = useCollection(collection)?.sharing
+  const set = useSetSharing(collection)
+  if (!sharing) return null
+  return (
+    <fieldset className="mt-8 space-y-2">
+      <legend className="text-xl">Who sees what is asked</legend>
+      <p className="max-w-prose text-quiet">Kept conversations are their asker&apos;s alone. Readers are told where that is otherwise.</p>
+      <label className="flex items-baseline gap-2">
+        <input type="checkbox" checked={sharing.conversations} onChange={(e) => set.mutate({ ...sharing, conversations: e.target.checked })} />
+        Owners can read the conversations that others keep
+      </label>
+      <label className="flex items-baseline gap-2">
+        <input type="checkbox" checked={sharing.questions} onChange={(e) => set.mutate({ ...sharing, questions: e.target.checked })} />
+        The audit keeps the words of questions
+      </label>
+      {set.isError && <Failure error={set.error} />}
+    </fieldset>
+  )
+}

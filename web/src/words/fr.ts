@@ -1,0 +1,3 @@
+import type { Catalogue } from "."
+
+export const fr: Catalogue = {}
