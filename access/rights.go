@@ -78,6 +78,7 @@ var Needs = map[string]Right{
 	"draftQuestions":             Owner,
 	"gatherQuestions":            Owner,
 	"listReports":                Owner,
+	"settleReport":               Owner,
 	"listTrials":                 Owner,
 	"makeTrial":                  Owner,
 	"dropTrial":                  Owner,

@@ -257,7 +257,7 @@ func (b *Bench) reported(ctx context.Context, collection string) ([]measure.Ques
 	}
 	var out []measure.Question
 	for i := range all {
-		if r := &all[i]; r.Says != "right" {
+		if r := &all[i]; r.Says != "right" && !r.Done {
 			out = append(out, measure.Question{
 				ID: idOf("reported", r.Question+strings.Join(r.After, "\n")), Question: r.Question, After: r.After, Draft: true,
 				Tags: []string{"reported", r.Says}, Comment: strings.TrimSpace(r.Comment),

@@ -136,6 +136,8 @@ type Report struct {
 	Comment  string    `json:"comment,omitempty"`
 	By       string    `json:"by,omitempty"`
 	At       time.Time `json:"at"`
+	ID       string    `json:"id,omitempty"`
+	Done     bool      `json:"done,omitempty"` // an owner has seen to it
 }
 
 // A ToJudge is an answer for a person to judge. Which measurement it is of is not told where

@@ -37,10 +37,11 @@ type Collection struct {
 	Sharing   Sharing        `json:"sharing"`
 	// Description says in a sentence or two what the collection is for.
 	Description string `json:"description"`
-	Bytes       int64  `json:"bytes"`    // of its documents' originals, without older versions
-	Doubtful    int    `json:"doubtful"` // pages of ready documents with a fault or doubts
-	Paused      bool   `json:"paused"`   // its intake waits
-	Right       string `json:"right"`    // of the caller: "reader", "editor", "owner" or "administrator"
+	Bytes       int64  `json:"bytes"`             // of its documents' originals, without older versions
+	Doubtful    int    `json:"doubtful"`          // pages of ready documents with a fault or doubts
+	Reports     int    `json:"reports,omitempty"` // that nobody has seen to; for owners
+	Paused      bool   `json:"paused"`            // its intake waits
+	Right       string `json:"right"`             // of the caller: "reader", "editor", "owner" or "administrator"
 }
 
 // An Embedding is an outside server that a collection's vectors come from.

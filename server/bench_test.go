@@ -84,7 +84,12 @@ func (r *running) sets() {
 	r.want(200, "GET", "/collections/garden/sets", "", "")
 	r.want(204, "POST", "/collections/garden/reports", asJSON, `{"question":"Who waters the ferns?","says":"missing","comment":"It is Ida."}`)
 	r.want(422, "POST", "/collections/garden/reports", asJSON, `{"question":"Who waters the ferns?","says":"boring"}`)
-	r.want(200, "GET", "/collections/garden/reports", "", "")
+	var said struct{ Reports []api.Report }
+	decode(r.t, r.want(200, "GET", "/collections/garden/reports", "", ""), &said)
+	report := "/collections/garden/reports/" + said.Reports[0].ID
+	r.want(204, "PUT", report, asJSON, `{"done":true}`)
+	r.want(204, "PUT", report, asJSON, `{"done":false}`)
+	r.want(404, "PUT", "/collections/garden/reports/77", asJSON, `{"done":true}`)
 	if set := r.want(200, "POST", first+"/gather", asJSON, `{"from":"reports"}`); !bytes.Contains(set, []byte(`"drafts":1`)) {
 		r.t.Errorf("with what readers reported the set is %s", set)
 	}

@@ -107,6 +107,7 @@ var routes = []route{
 	{"POST", inSet + "/gather", "gatherQuestions", (*Server).gatherQuestions},
 	{"GET", inCollection + "/reports", "listReports", (*Server).listReports},
 	{"POST", inCollection + "/reports", "reportAnswer", (*Server).reportAnswer},
+	{"PUT", inCollection + "/reports/:report", "settleReport", (*Server).settleReport},
 	{"GET", inCollection + "/trials", "listTrials", (*Server).listTrials},
 	{"PUT", inCollection + "/trials/:trial", "makeTrial", (*Server).makeTrial},
 	{"DELETE", inCollection + "/trials/:trial", "dropTrial", (*Server).dropTrial},

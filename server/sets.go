@@ -175,6 +175,20 @@ func (s *Server) reportAnswer(c *echo.Context) error {
 	return c.NoContent(http.StatusNoContent)
 }
 
+// settleReport notes whether an owner has seen to a report.
+func (s *Server) settleReport(c *echo.Context) error {
+	var in struct {
+		Done bool `json:"done"`
+	}
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	if err := s.bench.SettleReport(c.Request().Context(), c.Param("collection"), c.Param("report"), in.Done); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
 func (s *Server) listReports(c *echo.Context) error {
 	all, err := s.bench.Reports(c.Request().Context(), c.Param("collection"))
 	if err != nil {

@@ -332,6 +332,11 @@ func (s *Service) Collection(ctx context.Context, name string) (*Collection, err
 			out.Pages, out.Doubtful = out.Pages+d.Pages, out.Doubtful+low
 		}
 	}
+	if access.From(ctx).In(c.ID) >= access.Owner {
+		if out.Reports, err = s.store.CountReports(ctx, c.ID); err != nil {
+			return nil, err
+		}
+	}
 	for _, l := range c.index.Load().Languages() {
 		out.Languages = append(out.Languages, string(l))
 	}

@@ -284,9 +284,42 @@ func (s *Store) AddReport(ctx context.Context, collection, question string, repo
 // mostReports is how many reports a collection gives back.
 const mostReports = 1000
 
+// A Report is what a reader said of an answer.
+type Report struct {
+	ID   int64
+	Done bool // an owner has seen to it
+	Data json.RawMessage
+}
+
 // Reports returns what readers said, the latest first.
-func (s *Store) Reports(ctx context.Context, collection string) ([]json.RawMessage, error) {
-	return s.texts(ctx, "SELECT data FROM reports WHERE collection = ? ORDER BY at DESC, id DESC LIMIT ?", collection, mostReports)
+func (s *Store) Reports(ctx context.Context, collection string) ([]Report, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT id, done, data FROM reports WHERE collection = ? ORDER BY at DESC, id DESC LIMIT ?", collection, mostReports)
+	if err != nil {
+		return nil, fmt.Errorf("store: reports: %w", err)
+	}
+	defer rows.Close()
+	var out []Report
+	for rows.Next() {
+		var r Report
+		var data string
+		if err := rows.Scan(&r.ID, &r.Done, &data); err != nil {
+			return nil, fmt.Errorf("store: reports: %w", err)
+		}
+		r.Data = json.RawMessage(data)
+		out = append(out, r)
+	}
+	return out, rows.Err()
+}
+
+// SetReportDone records whether an owner has seen to a report.
+func (s *Store) SetReportDone(ctx context.Context, collection string, id int64, done bool) error {
+	return one(s.db.ExecContext(ctx, "UPDATE reports SET done = ? WHERE collection = ? AND id = ?", done, collection, id))
+}
+
+// CountReports tells how many reports nobody has seen to yet.
+func (s *Store) CountReports(ctx context.Context, collection string) (n int, err error) {
+	err = s.db.QueryRowContext(ctx, "SELECT count(*) FROM reports WHERE collection = ? AND done = 0", collection).Scan(&n)
+	return n, err
 }
 
 func (s *Store) texts(ctx context.Context, query string, args ...any) ([]json.RawMessage, error) {

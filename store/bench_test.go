@@ -111,8 +111,8 @@ func TestVerdictsAndReports(t *testing.T) {
 	if err := s.AddReport(t.Context(), c.ID, "Why?", "second"); err != nil {
 		t.Fatal(err)
 	}
-	if all, err := s.Reports(t.Context(), c.ID); err != nil || len(all) != 2 || string(all[0]) != `"second"` {
-		t.Errorf("reports are %s, error %v", all, err)
+	if all, err := s.Reports(t.Context(), c.ID); err != nil || len(all) != 2 || string(all[0].Data) != `"second"` {
+		t.Errorf("reports are %v, error %v", all, err)
 	}
 	if err := s.RemoveMeasurement(t.Context(), "m"); err != nil {
 		t.Fatal(err)

@@ -309,6 +309,7 @@ CREATE INDEX reports_by_collection ON reports (collection, at);
 `, `
 ALTER TABLE collections ADD COLUMN description TEXT NOT NULL DEFAULT '';
 ALTER TABLE collections ADD COLUMN paused INTEGER NOT NULL DEFAULT 0; -- its intake waits
+ALTER TABLE reports ADD COLUMN done INTEGER NOT NULL DEFAULT 0; -- an owner has seen to it
 `}
 
 func (s *Store) migrate(ctx context.Context) error {

@@ -144,8 +144,23 @@ export const useGather = (collection: string, set: string) =>
 export const useReportAnswer = (collection: string) =>
   useChange(async (body: Schemas["Report"]) => given(await api.POST("/collections/{collection}/reports", { params: { path: { collection } }, body })), "reports")
 
-export const useSetups = (collection: string) =>
+export const useReports = (collection: string) =>
   useQuery({
+    queryKey: ["reports", collection],
+    queryFn: async () => given(await api.GET("/collections/{collection}/reports", { params: { path: { collection } } })).reports,
+  })
+
+export const useSettleReport = (collection: string) =>
+  useChange(
+    async ({ report, done }: { report: string; done: boolean }) =>
+      given(await api.PUT("/collections/{collection}/reports/{report}", { params: { path: { collection, report } }, body: { done } })),
+    "reports",
+    "collections",
+  )
+
+export const useSetups = (collection: string, enabled = true) =>
+  useQuery({
+    enabled,
     queryKey: ["trials", collection],
     queryFn: async () => given(await api.GET("/collections/{collection}/trials", { params: { path: { collection } } })),
   })

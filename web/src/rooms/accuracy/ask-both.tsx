@@ -1,5 +1,5 @@
-import { type FormEvent, useState } from "react"
-import { Link } from "react-router"
+import { type FormEvent, useEffect, useRef, useState } from "react"
+import { Link, useSearchParams } from "react-router"
 
 import { useTrialAnswer } from "../../api/accuracy"
 import { Button } from "../../parts/button"
@@ -9,15 +9,20 @@ import { PagePicture } from "../../parts/page-picture"
 
 // AskBoth puts one question to the live set-up and to a trial, side by side.
 export function AskBoth({ collection, trials }: { collection: string; trials: string[] }) {
-  const [question, setQuestion] = useState("")
-  const [asked, setAsked] = useState("")
+  const given = useSearchParams()[0].get("q") ?? ""
+  const [question, setQuestion] = useState(given)
+  const [asked, setAsked] = useState(given)
+  const section = useRef<HTMLElement>(null)
+  useEffect(() => {
+    if (given) section.current?.scrollIntoView()
+  }, [given])
   const [trial, setTrial] = useState(trials[0] ?? "")
   const submit = (event: FormEvent) => {
     event.preventDefault()
     setAsked(question.trim())
   }
   return (
-    <section className="mt-10">
+    <section ref={section} className="mt-10">
       <h2 className="text-xl">One question, both ways</h2>
       <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
         <label className="grow">

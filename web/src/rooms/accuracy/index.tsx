@@ -7,12 +7,14 @@ import { MeasurementRoom } from "./measurement"
 import { Measurements } from "./measurements"
 import { QuestionSetRoom } from "./question-set"
 import { QuestionSets } from "./question-sets"
+import { Readers } from "./readers"
 import { Setups } from "./setups"
 import { Sweeps } from "./sweeps"
 
 const parts = [
   ["", "Measurements"],
   ["questions", "Questions"],
+  ["readers", "From readers"],
   ["setups", "Set-ups"],
   ["sweeps", "Sweeps"],
 ] as const
@@ -39,6 +41,7 @@ export default function Accuracy() {
         <Route index element={<Measurements />} />
         <Route path="questions" element={<QuestionSets />} />
         <Route path="questions/:set" element={<QuestionSetRoom />} />
+        <Route path="readers" element={<Readers />} />
         <Route path="setups" element={<Setups />} />
         <Route path="sweeps" element={<Sweeps />} />
         <Route path="compare/:before/:after" element={<ComparisonRoom />} />

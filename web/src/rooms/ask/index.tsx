@@ -1,22 +1,27 @@
+import { Dialog } from "radix-ui"
 import { useEffect, useRef, useState } from "react"
-import { Link, useNavigate, useParams, useSearchParams } from "react-router"
+import { useNavigate, useParams, useSearchParams } from "react-router"
 
 import { useAsking } from "../../api/asking"
 import type { Scope } from "../../api/client"
-import { useCollection, useConversation } from "../../api/queries"
+import { useConversation } from "../../api/queries"
 import { Failure, Waiting } from "../../parts/notice"
-import { PagePicture } from "../../parts/page-picture"
-import { pageName } from "../../parts/place"
+import { Sheet } from "../../parts/sheet"
+import { useWide } from "../../parts/wide"
+import { t } from "../../words"
 import { Coming } from "./coming"
-import { Entry, type Spot, spotOf } from "./entry"
+import { Entry } from "./entry"
+import { Evidence } from "./evidence"
 import { Kept } from "./kept"
 import { Question } from "./question"
 import { Where } from "./scope"
+import { type Shown, spotsOf } from "./spots"
+import { Told } from "./told"
 
 // Ask is a conversation: a column of questions with the answers as they were given, the newest on
-// top, and beside it the page that the chosen citation stands on. Each question is asked once; its
-// answer is kept and shown from there. An address with questions asks them, and becomes that of
-// their conversation.
+// top, and beside it the page that the chosen citation stands on; in a narrow window that page
+// lies over the conversation. Each question is asked once; its answer is kept and shown from
+// there. An address with questions asks them, and becomes that of their conversation.
 export function Ask() {
   const { collection = "", conversation = "" } = useParams()
   const [search] = useSearchParams()
@@ -24,11 +29,11 @@ export function Ask() {
   const kept = useConversation(collection, conversation)
   const { asking, ask, stop, forget } = useAsking(collection)
   const [scope, setScope] = useState<Scope>({ tags: search.getAll("tag"), documents: search.getAll("document") })
-  const [picked, setPicked] = useState<Spot>()
+  const [picked, setPicked] = useState<Shown>()
   const [unsent, setUnsent] = useState("")
   const turns = kept.data?.turns ?? []
   const last = turns.at(-1)?.answer
-  const shown = picked ?? spotOf(last)
+  const shown = picked ?? (last && spotsOf(last).length > 0 ? { answer: last, at: 0 } : undefined)
 
   const put = async (question: string, to: string) => {
     setPicked(undefined)
@@ -53,19 +58,22 @@ export function Ask() {
   })
   const begun = asking !== undefined || turns.length > 0
   return (
-    <div className={begun ? "grid gap-10 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]" : "mx-auto max-w-2xl pt-[8vh]"}>
-      <div>
+    <div className={begun ? "grid gap-10 lg:grid-cols-[minmax(0,10fr)_minmax(0,9fr)]" : "mx-auto max-w-2xl sm:pt-[8vh]"}>
+      <div className="min-w-0">
         <Question key={unsent} collection={collection} follows={begun} unsent={unsent} busy={asking !== undefined && !asking.problem} onAsk={(q, afresh) => void send(q, afresh)} />
-        <p className="mt-2">
+        <p data-screen-only className="mt-2">
           <Where collection={collection} scope={scope} onChange={setScope} />
         </p>
         <Told collection={collection} />
         {kept.isError && <Failure error={kept.error} />}
-        {kept.isLoading && <Waiting what="Fetching the conversation…" />}
+        {kept.isLoading && <Waiting what={t("Fetching the conversation…")} />}
+        <p role="status" className="sr-only">
+          {!asking && last ? last.answer : ""}
+        </p>
         <ol className="mt-8 space-y-10">
           {asking && <Coming asking={asking} onStop={stop} onForget={forget} />}
           {turns
-            .map((turn, i) => ({ turn, after: turns.slice(0, i).map((t) => t.question) }))
+            .map((turn, i) => ({ turn, after: turns.slice(0, i).map((one) => one.question) }))
             .reverse()
             .map(({ turn, after }) => (
               <Entry
@@ -74,48 +82,41 @@ export function Ask() {
                 asked={{ question: turn.question, after, scope }}
                 answer={turn.answer}
                 shown={shown}
-                onShow={setPicked}
+                onShow={(at) => setPicked({ answer: turn.answer, at })}
                 onAgain={() => void send(turn.question, false)}
               />
             ))}
         </ol>
         {!begun && <Kept collection={collection} />}
       </div>
-      {begun && <Evidence collection={collection} spot={shown} />}
+      {begun && <Beside collection={collection} shown={shown} picked={picked} onPick={setPicked} />}
     </div>
   )
 }
 
-// Told says who else sees what is asked.
-function Told({ collection }: { collection: string }) {
-  const sharing = useCollection(collection)?.sharing
-  if (!sharing?.questions && !sharing?.conversations) return null
-  return (
-    <p className="mt-2 text-sm text-quiet">
-      {sharing.questions && "What is asked here is written into the audit. "}
-      {sharing.conversations && "Owners of this collection can read conversations."}
-    </p>
-  )
-}
+type BesideProps = { collection: string; shown: Shown | undefined; picked: Shown | undefined; onPick: (shown: Shown | undefined) => void }
 
-// Evidence shows the page of a citation, with the lines marked.
-function Evidence({ collection, spot }: { collection: string; spot: Spot | undefined }) {
-  if (!spot) return <div />
-  const { document, document_id, title, page, label, boxes } = spot
+// Beside is the page of what is shown: next to the conversation where there is room, and over it
+// when something was picked where there is not.
+function Beside({ collection, shown, picked, onPick }: BesideProps) {
+  const wide = useWide()
+  const one = wide ? shown : picked
+  if (!one) return <div />
+  const evidence = (high: string) => (
+    <Evidence key={`${one.answer.question} ${one.at}`} collection={collection} shown={one} onShow={(at) => onPick({ ...one, at })} high={high} />
+  )
+  if (wide) {
+    return (
+      <aside aria-label={t("The cited page")} className="min-w-0 lg:sticky lg:top-4 lg:self-start">
+        {evidence("max-h-[calc(100dvh-2rem)]")}
+      </aside>
+    )
+  }
   return (
-    <aside aria-label="The cited page" className="flex flex-col lg:sticky lg:top-6 lg:max-h-[calc(100dvh-3rem)] lg:self-start">
-      <p className="mb-3 leading-snug">
-        <span className="font-medium">{title || document}</span>
-        <span className="figures block text-sm text-quiet">
-          {document}, {pageName(page, label)} ·{" "}
-          <Link to={`/c/${collection}/pages/${encodeURIComponent(document)}/${page}`} className="text-leaf underline">
-            what was read here
-          </Link>
-        </span>
-      </p>
-      <div data-scrolls tabIndex={0} role="region" aria-label="Picture of the page" className="min-h-0 overflow-y-auto">
-        <PagePicture collection={collection} document={document_id} number={page} marks={boxes} />
-      </div>
-    </aside>
+    <Dialog.Root open onOpenChange={(open) => !open && onPick(undefined)}>
+      <Sheet title={t("The cited page")} wide>
+        {evidence("")}
+      </Sheet>
+    </Dialog.Root>
   )
 }

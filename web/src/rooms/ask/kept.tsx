@@ -6,6 +6,7 @@ import { useConversations, useRemoveConversation } from "../../api/queries"
 import { Confirm } from "../../parts/confirm"
 import { Failure } from "../../parts/notice"
 import { Sought } from "../../parts/sought"
+import { day } from "../../words"
 
 // Kept lists the conversations that one has had, to go on with or to take along.
 export function Kept({ collection }: { collection: string }) {
@@ -37,7 +38,7 @@ function Row({ collection, conversation }: { collection: string; conversation: S
         {conversation.first}
       </Link>
       <span className="figures flex items-baseline gap-4 text-sm text-quiet">
-        {new Date(conversation.changed).toLocaleDateString("en", { day: "numeric", month: "short", year: "numeric" })}
+        {day(conversation.changed)}
         <a href={`${file}markdown`} download={`${conversation.id}.md`} className="text-leaf underline">
           text
         </a>

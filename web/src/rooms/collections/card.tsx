@@ -70,6 +70,11 @@ function Health({ collection: c }: { collection: Collection }) {
           {plural(failed, "{n} document could not be taken in|{n} documents could not be taken in")}
         </Link>
       )}
+      {(c.reports ?? 0) > 0 && (
+        <Link to={`/c/${c.name}/accuracy/readers`} className="text-ochre hover:underline">
+          {plural(c.reports ?? 0, "{n} note from readers|{n} notes from readers")}
+        </Link>
+      )}
       {c.doubtful > 0 && (
         <Link to={`/c/${c.name}/pages#worst`} className="text-ochre hover:underline">
           {plural(c.doubtful, "{n} page to look at|{n} pages to look at")}
