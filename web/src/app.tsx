@@ -23,6 +23,7 @@ const Pages = lazy(() => import("./rooms/pages"))
 const People = lazy(() => import("./rooms/people"))
 const Reader = lazy(() => import("./rooms/reader"))
 const Search = lazy(() => import("./rooms/search"))
+const Service = lazy(() => import("./rooms/service"))
 const Settings = lazy(() => import("./rooms/settings"))
 
 // App maps addresses to rooms. Every room of a collection carries its name in
@@ -41,10 +42,11 @@ export function App() {
           <Route path="ask/:conversation" element={<Ask />} />
           <Route path="search" element={<Search />} />
           <Route path="accuracy/*" element={<Accuracy />} />
-          <Route path="settings" element={<Settings />} />
+          <Route path="settings/*" element={<Settings />} />
         </Route>
         <Route path="people" element={<People />} />
         <Route path="audit" element={<Audit />} />
+        <Route path="service" element={<Service />} />
         <Route path="account" element={<Account />} />
         <Route path="*" element={<Lost />} />
       </Route>
@@ -84,10 +86,11 @@ function Frame() {
             {shown.map(([path, label]) => (
               <Area key={path} to={`/c/${collection}/${path}`} label={t(label)} />
             ))}
-            {!collection && session.data?.administrator && session.data.kind !== "open" && (
+            {!collection && session.data?.administrator && (
               <>
-                <Area to="/people" label={t("People")} />
-                <Area to="/audit" label={t("Audit")} />
+                {session.data.kind !== "open" && <Area to="/people" label={t("People")} />}
+                {session.data.kind !== "open" && <Area to="/audit" label={t("Audit")} />}
+                <Area to="/service" label={t("Service")} />
               </>
             )}
           </nav>

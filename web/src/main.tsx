@@ -5,7 +5,6 @@ import { createRoot } from "react-dom/client"
 import { BrowserRouter } from "react-router"
 
 import { Refusal } from "./api/client"
-import { App } from "./app"
 import { dress } from "./parts/display"
 import "./styles.css"
 import { prepare } from "./words"
@@ -27,6 +26,7 @@ if (nonce) setNonce(nonce)
 
 dress()
 await prepare()
+const { App } = await import("./app") // whose texts are those of the language
 
 const root = document.getElementById("root")
 if (root) {

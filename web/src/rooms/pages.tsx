@@ -1,8 +1,9 @@
-import { useEffect, useRef } from "react"
+import { useEffect, useRef, useState } from "react"
 import { Link, useParams } from "react-router"
 
 import { pictureOf } from "../api/client"
 import { useDocuments, useWorstPages } from "../api/queries"
+import { field } from "../parts/field"
 import { Findings } from "../parts/findings"
 import { Empty, Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
@@ -12,7 +13,9 @@ import { plural } from "../words"
 export default function Pages() {
   const { collection = "" } = useParams()
   const documents = useDocuments(collection)
+  const [words, setWords] = useState("")
   const ready = documents.data?.filter((d) => d.state === "ready") ?? []
+  const shown = ready.filter((d) => `${d.name} ${d.title} ${d.tags.join(" ")}`.toLowerCase().includes(words.trim().toLowerCase()))
   return (
     <div>
       <h1 className="text-3xl">Pages</h1>
@@ -29,9 +32,12 @@ export default function Pages() {
           </Empty>
         </div>
       )}
-      <ul className="mt-8 grid grid-cols-[repeat(auto-fill,minmax(11rem,1fr))] gap-x-6 gap-y-8">
-        {ready.map((d) => (
-          <li key={d.id}>
+      {ready.length > 8 && (
+        <input type="search" aria-label="Find a document by name, title or tag" placeholder="Find" value={words} onChange={(e) => setWords(e.target.value)} className={`${field} mt-6 w-72 max-w-full`} />
+      )}
+      <ul className="mt-8 grid grid-cols-[repeat(auto-fill,minmax(9.5rem,1fr))] gap-x-6 gap-y-8">
+        {shown.map((d) => (
+          <li key={d.id} className="[contain-intrinsic-size:auto_20rem] [content-visibility:auto]">
             <Link to={`/c/${collection}/pages/${encodeURIComponent(d.name)}/1`} className="group block">
               <span className="flex h-56 items-end">
                 <img src={pictureOf(collection, d.id, 1, 40)} alt="" loading="lazy" className="max-h-full max-w-full border border-line bg-white shadow group-hover:shadow-lg" />

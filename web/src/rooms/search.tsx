@@ -4,6 +4,7 @@ import { Link, useParams, useSearchParams } from "react-router"
 import type { Schemas, Scope } from "../api/client"
 import { useFind } from "../api/queries"
 import { Button } from "../parts/button"
+import { Choose } from "../parts/choose"
 import { Empty, Failure, Waiting } from "../parts/notice"
 import { PagePicture } from "../parts/page-picture"
 import { pageName } from "../parts/place"
@@ -36,14 +37,7 @@ export default function Search() {
       <Query key={query} query={query} onSearch={(words) => show(words, top, scope)} />
       <div className="mt-2 flex flex-wrap items-baseline gap-x-6 gap-y-1 text-sm">
         <Where collection={collection} scope={scope} onChange={(within) => show(query, top, within)} />
-        <label>
-          Passages{" "}
-          <select value={top} onChange={(e) => show(query, Number(e.target.value), scope)} className="rounded border border-quiet bg-sheet px-1.5">
-            {[10, 25, 50, 100].map((n) => (
-              <option key={n}>{n}</option>
-            ))}
-          </select>
-        </label>
+        <Choose quiet label="Passages" value={String(top)} onChange={(n) => show(query, Number(n), scope)} of={[10, 25, 50, 100].map((n) => [String(n), `${n} passages`])} />
         {query && (
           <a href={`/api/v1/collections/${encodeURIComponent(collection)}/find?${search.toString()}&explain=true`} download="passages.json" className="text-leaf underline">
             as JSON

@@ -3,6 +3,7 @@ import { Link, useSearchParams } from "react-router"
 
 import { useTrialAnswer } from "../../api/accuracy"
 import { Button } from "../../parts/button"
+import { Choose } from "../../parts/choose"
 import { field } from "../../parts/field"
 import { Failure, Waiting } from "../../parts/notice"
 import { PagePicture } from "../../parts/page-picture"
@@ -29,14 +30,7 @@ export function AskBoth({ collection, trials }: { collection: string; trials: st
           Question
           <input value={question} required maxLength={2000} onChange={(e) => setQuestion(e.target.value)} className={`${field} mt-1 block w-full`} />
         </label>
-        <label>
-          live and
-          <select value={trial} onChange={(e) => setTrial(e.target.value)} className={`${field} mt-1 block`}>
-            {trials.map((t) => (
-              <option key={t}>{t}</option>
-            ))}
-          </select>
-        </label>
+        <Choose label="live and" value={trial} onChange={setTrial} of={trials.map((one) => [one, one])} />
         <Button type="submit" kind="main">
           Ask both
         </Button>

@@ -4,6 +4,7 @@ import { Link, useParams } from "react-router"
 import { useComparison, useMeasurement } from "../../api/accuracy"
 import type { Schemas } from "../../api/client"
 import { Failure, Waiting } from "../../parts/notice"
+import { Choose } from "../../parts/choose"
 import { plural, when } from "../../words"
 import { Pairs } from "./pairs"
 
@@ -31,15 +32,7 @@ export function ComparisonRoom() {
         (McNemar’s exact test).
         {c.data.only_a + c.data.only_b > 0 && ` ${plural(c.data.only_a + c.data.only_b, "{n} question|{n} questions")} in one of them alone ${c.data.only_a + c.data.only_b === 1 ? "is" : "are"} left out.`}
       </p>
-      <label className="mt-4 block text-sm">
-        Kind of question{" "}
-        <select value={tag} onChange={(e) => setTag(e.target.value)} className="rounded-md border border-quiet bg-sheet px-2 py-0.5">
-          <option value="">all</option>
-          {Object.keys(c.data.by_tag).sort().map((t) => (
-            <option key={t}>{t}</option>
-          ))}
-        </select>
-      </label>
+      <Choose label="Kind of question" value={tag} onChange={setTag} of={[["", "all"], ...Object.keys(c.data.by_tag).sort().map((one) => [one, one] as const)]} />
       <Figures changes={changes} />
       <LostWhere causes={c.data.causes} />
       <Pairs title="Got better" pairs={c.data.better} collection={collection} before={before} after={after} />

@@ -3,6 +3,7 @@ import { useState } from "react"
 import type { Schemas } from "../../api/client"
 import { useDocuments, usePage } from "../../api/queries"
 import { Button } from "../../parts/button"
+import { Choose } from "../../parts/choose"
 import { field } from "../../parts/field"
 import { PagePicture } from "../../parts/page-picture"
 
@@ -37,14 +38,7 @@ export function EvidencePicker({ collection, evidence, onChange }: Props) {
       {open && shown && (
         <div className="mt-3">
           <div className="flex flex-wrap items-end gap-4 text-sm">
-            <label>
-              Document
-              <select value={shown.name} onChange={(e) => { setDocument(e.target.value); setPage(1) }} className={`${field} mt-1 block`}>
-                {documents.map((d) => (
-                  <option key={d.id}>{d.name}</option>
-                ))}
-              </select>
-            </label>
+            <Choose label="Document" value={shown.name} onChange={(d) => { setDocument(d); setPage(1) }} of={documents.map((d) => [d.name, d.name])} />
             <label>
               Page of {shown.pages}
               <input type="number" min={1} max={shown.pages} value={page} onChange={(e) => setPage(Math.max(1, Math.min(shown.pages, Number(e.target.value))))} className={`${field} mt-1 block w-24`} />

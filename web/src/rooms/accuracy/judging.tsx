@@ -4,6 +4,7 @@ import { Link, useParams } from "react-router"
 import { useJudge, useNextToJudge } from "../../api/accuracy"
 import type { Schemas } from "../../api/client"
 import { Button } from "../../parts/button"
+import { Choose } from "../../parts/choose"
 import { Failure, Waiting } from "../../parts/notice"
 import { PagePicture } from "../../parts/page-picture"
 import { causes } from "./causes"
@@ -85,15 +86,7 @@ function One({ next, measurements, collection, several }: { next: ToJudge; measu
           ))}
         </div>
         <div className="mt-5 flex flex-wrap gap-4 text-sm">
-          <label>
-            Where it was lost, if you can tell
-            <select value={cause} onChange={(e) => setCause(e.target.value)} className="mt-1 block rounded-md border border-quiet bg-sheet px-2 py-1">
-              <option value="" />
-              {causes.map(([name]) => (
-                <option key={name}>{name}</option>
-              ))}
-            </select>
-          </label>
+          <Choose label="Where it was lost, if you can tell" value={cause} onChange={setCause} of={[["", "none named"], ...causes.map(([name]) => [name, name] as const)]} />
           <label className="grow">
             Comment
             <input value={comment} maxLength={2000} onChange={(e) => setComment(e.target.value)} className="mt-1 block w-full rounded-md border border-quiet bg-sheet px-2 py-1" />

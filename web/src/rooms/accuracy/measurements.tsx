@@ -4,7 +4,7 @@ import { Link, useNavigate, useParams } from "react-router"
 import { useMeasure, useMeasurements, useSets, useSetups } from "../../api/accuracy"
 import type { Measurement } from "../../api/client"
 import { Button } from "../../parts/button"
-import { field } from "../../parts/field"
+import { Choose } from "../../parts/choose"
 import { Empty, Failure, Waiting } from "../../parts/notice"
 import { when } from "../../words"
 import { measurable, SetPicker } from "./set-picker"
@@ -64,15 +64,7 @@ function Start({ collection }: { collection: string }) {
   return (
     <form onSubmit={submit} className="mt-5 flex flex-wrap items-end gap-4">
       <SetPicker sets={usable} value={set} onPick={setSet} />
-      <label>
-        Set-up
-        <select value={trial} onChange={(e) => setTrial(e.target.value)} className={`${field} mt-1 block`}>
-          <option value="">live</option>
-          {setups.data?.trials.map((t) => (
-            <option key={t.name}>{t.name}</option>
-          ))}
-        </select>
-      </label>
+      <Choose label="Set-up" value={trial} onChange={setTrial} of={[["", "live"], ...(setups.data?.trials ?? []).map((one) => [one.name, one.name] as const)]} />
       <Button type="submit" kind="main" disabled={measure.isPending || usable.length === 0}>
         Measure
       </Button>

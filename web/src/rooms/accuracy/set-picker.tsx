@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client"
-import { field } from "../../parts/field"
+import { Choose } from "../../parts/choose"
 
 type Set = Schemas["QuestionSet"]
 
@@ -10,16 +10,5 @@ type Props = { sets: Set[]; value: string; onPick: (name: string) => void; class
 
 // SetPicker picks the question set that is asked.
 export function SetPicker({ sets, value, onPick, className = "" }: Props) {
-  return (
-    <label>
-      Question set
-      <select value={value} onChange={(e) => onPick(e.target.value)} className={`${field} mt-1 block ${className}`}>
-        {sets.map((s) => (
-          <option key={s.name} value={s.name}>
-            {s.name} ({s.questions - s.drafts})
-          </option>
-        ))}
-      </select>
-    </label>
-  )
+  return <Choose label="Question set" value={value || (sets[0]?.name ?? "")} onChange={onPick} className={className} of={sets.map((s) => [s.name, `${s.name} (${s.questions - s.drafts})`])} />
 }

@@ -2,6 +2,7 @@ import { useState } from "react"
 import { CartesianGrid, ErrorBar, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from "recharts"
 
 import type { Measurement } from "../../api/client"
+import { Choose } from "../../parts/choose"
 import { when } from "../../words"
 import { axis, inks, tooltip } from "./chart"
 
@@ -21,11 +22,7 @@ export function Trend({ all }: { all: Measurement[] }) {
     <figure>
       <figcaption className="flex flex-wrap items-baseline gap-3">
         <span>The live set-up, measured with {set}:</span>
-        <select value={name} onChange={(e) => setName(e.target.value)} aria-label="Figure" className="rounded-md border border-quiet bg-sheet px-2 py-0.5">
-          {figures.map((f) => (
-            <option key={f}>{f}</option>
-          ))}
-        </select>
+        <Choose quiet label="Figure" value={name} onChange={setName} of={figures.map((f) => [f, f])} />
       </figcaption>
       <ResponsiveContainer width="100%" height={190}>
         <LineChart data={points} margin={{ top: 12, right: 24, left: 0, bottom: 0 }} accessibilityLayer={false}>

@@ -3,7 +3,8 @@ import { type FormEvent, useState } from "react"
 import { useTry } from "../../api/accuracy"
 import type { Setup } from "../../api/client"
 import { Button } from "../../parts/button"
-import { Field, field } from "../../parts/field"
+import { Choose } from "../../parts/choose"
+import { Field } from "../../parts/field"
 import { Failure } from "../../parts/notice"
 
 type Cut = NonNullable<Setup["recipe"]["passage"]["cut"]>
@@ -26,24 +27,10 @@ export function TrialForm({ collection, live }: { collection: string; live: Setu
       <h2 className="text-xl">Try another set-up</h2>
       <div className="mt-3 grid gap-4 sm:grid-cols-2 lg:grid-cols-4">
         <Field label="Name" required pattern="[a-z0-9][a-z0-9._\-]*" title="Lower-case letters, digits, dots and dashes" value={name} onChange={(e) => setName(e.target.value)} />
-        <label>
-          Cut passages by
-          <select value={passage.cut ?? "structure"} onChange={(e) => setPassage({ cut: e.target.value as Cut })} className={`${field} mt-1 block w-full`}>
-            <option value="structure">structure</option>
-            <option value="words">words</option>
-            <option value="page">page</option>
-          </select>
-        </label>
+        <Choose label="Cut passages by" value={passage.cut ?? "structure"} onChange={(cut) => setPassage({ cut: cut as Cut })} className="w-full" of={[["structure", "structure"], ["words", "words"], ["page", "page"]]} />
         <Field label="Words of a passage" type="number" min={20} max={2000} value={passage.target} onChange={(e) => setPassage({ target: Number(e.target.value) })} />
         <Field label="Words repeated" type="number" min={0} value={passage.overlap} onChange={(e) => setPassage({ overlap: Number(e.target.value) })} />
-        <label>
-          Found by
-          <select value={s.recipe.retrieval || "both"} onChange={(e) => setS({ ...s, recipe: { ...s.recipe, retrieval: e.target.value as By } })} className={`${field} mt-1 block w-full`}>
-            <option value="both">words and meaning</option>
-            <option value="words">words</option>
-            <option value="meaning">meaning</option>
-          </select>
-        </label>
+        <Choose label="Found by" value={s.recipe.retrieval || "both"} onChange={(by) => setS({ ...s, recipe: { ...s.recipe, retrieval: by as By } })} className="w-full" of={[["both", "words and meaning"], ["words", "words"], ["meaning", "meaning"]]} />
         <Field label="Passages read" type="number" min={1} max={50} value={s.passages || 12} onChange={(e) => setS({ ...s, passages: Number(e.target.value) })} />
         <Field label="Answer from" type="number" min={0} max={1} step={0.05} value={s.certain || 0.6} onChange={(e) => setS({ ...s, certain: Number(e.target.value) })} />
         <div className="flex items-end">

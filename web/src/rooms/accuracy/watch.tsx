@@ -4,6 +4,7 @@ import { Link } from "react-router"
 import { useSets, useSetWatch, useWatch } from "../../api/accuracy"
 import type { Schemas } from "../../api/client"
 import { Button } from "../../parts/button"
+import { Choose } from "../../parts/choose"
 import { field } from "../../parts/field"
 import { Failure } from "../../parts/notice"
 import { when } from "../../words"
@@ -44,15 +45,7 @@ function Form({ collection, watch }: { collection: string; watch: Schemas["Watch
   }
   return (
     <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-4">
-      <label>
-        Measure with
-        <select value={set} onChange={(e) => setSet(e.target.value)} className={`${field} mt-1 block`}>
-          <option value="">nothing</option>
-          {sets.data?.map((s) => (
-            <option key={s.name}>{s.name}</option>
-          ))}
-        </select>
-      </label>
+      <Choose label="Measure with" value={set} onChange={setSet} of={[["", "nothing"], ...(sets.data ?? []).map((s) => [s.name, s.name] as const)]} />
       <label className="grow">
         Required, one a line
         <textarea rows={2} value={require} onChange={(e) => setRequire(e.target.value)} placeholder="right_page_cited>=0.6" className={`${field} figures mt-1 block w-full max-w-md`} />

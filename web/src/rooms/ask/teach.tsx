@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react"
 import type { Answer, Schemas } from "../../api/client"
 import { useDocuments } from "../../api/queries"
 import { Button } from "../../parts/button"
+import { Choose } from "../../parts/choose"
 
 // Shows is told where an answer stands.
 export type Shows = (at: Schemas["Evidence"]) => void
@@ -24,14 +25,7 @@ export function Teach({ collection, answer, busy, onShow }: { collection: string
   return (
     <form onSubmit={submit} className="mt-3 flex max-w-prose flex-wrap items-end gap-3 text-sm">
       {answer.nearest.length > 0 && <p className="w-full text-quiet">Click the words above that answer it, or say where they stand.</p>}
-      <label>
-        Document
-        <select value={document} onChange={(e) => setDocument(e.target.value)} className={`${field} w-56`}>
-          {documents.map((d) => (
-            <option key={d.id}>{d.name}</option>
-          ))}
-        </select>
-      </label>
+      <Choose label="Document" value={document || (documents[0]?.name ?? "")} onChange={setDocument} className="w-56" of={documents.map((d) => [d.name, d.name])} />
       <label>
         Page
         <input type="number" min={1} value={page} onChange={(e) => setPage(Number(e.target.value))} className={`${field} w-20`} />

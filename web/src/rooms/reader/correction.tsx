@@ -2,6 +2,7 @@ import { useState } from "react"
 
 import type { Block, Corrections, Edit } from "../../api/client"
 import { Button } from "../../parts/button"
+import { Choose } from "../../parts/choose"
 import { kinds } from "../../parts/kinds"
 
 type Props = { block: Block; place: number; of: number; corrections: Corrections; busy: boolean; onSave: (c: Corrections) => void; onClose: () => void }
@@ -33,16 +34,7 @@ export function Correction({ block, place, of, corrections, busy, onSave, onClos
       }}
     >
       <div className="flex flex-wrap gap-4">
-        <label className="grow">
-          <span className="mb-1 block text-sm text-quiet">It is a</span>
-          <select className={field} value={kind} onChange={(e) => setKind(e.target.value as Block["kind"])}>
-            {Object.entries(kinds).map(([value, { name }]) => (
-              <option key={value} value={value}>
-                {name}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Choose label="It is a" value={kind} onChange={(k) => setKind(k as Block["kind"])} className="w-48" of={Object.entries(kinds).map(([value, { name }]) => [value, name])} />
         <label className="w-36">
           <span className="mb-1 block text-sm text-quiet">Place of {of}</span>
           <input className={`${field} figures`} type="number" min={1} max={of} value={to} onChange={(e) => setTo(Number(e.target.value))} />

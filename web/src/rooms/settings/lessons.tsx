@@ -17,7 +17,7 @@ export function Lessons({ collection }: { collection: string }) {
   const unused = all.filter((l) => l.problem)
   return (
     <section>
-      <h2 className="text-3xl">Lessons</h2>
+      <h1 className="text-2xl">Lessons</h1>
       <p className="mt-2 max-w-prose text-quiet">
         Questions to which somebody has shown where the answer stands. A question that means the same is answered from there. {plural(all.length, "{n} lesson|{n} lessons")}
         {unused.length > 0 && <span className="text-ochre">, {unused.length} not used</span>}.

@@ -1,13 +1,14 @@
 import { Trash2 } from "lucide-react"
 import { type FormEvent, useState } from "react"
 
-import { type Right, useRights, useSetRight, useSetSharing } from "../../api/access"
-import { useCollection } from "../../api/queries"
+import { type Right, useRights, useSetRight } from "../../api/access"
 import { Button } from "../../parts/button"
+import { Choose } from "../../parts/choose"
 import { field } from "../../parts/field"
 import { Failure, Waiting } from "../../parts/notice"
 
-const rights: Record<Right, string> = {
+// rights are what people and keys may do, from the least.
+export const rights: Record<Right, string> = {
   reader: "reader: asks, sees pages",
   editor: "editor: changes documents too",
   owner: "owner: everything in it",
@@ -21,7 +22,7 @@ export function Rights({ collection }: { collection: string }) {
   if (holders.isError) return <Failure error={holders.error} />
   return (
     <section>
-      <h2 className="text-3xl">Who may do what</h2>
+      <h1 className="text-2xl">Who may do what</h1>
       <p className="mt-2 max-w-prose text-quiet">Administrators may do everything, and are not listed. To all others with no right here this collection does not exist.</p>
       {holders.data.length > 0 && (
         <table className="mt-5 w-full text-left">
@@ -54,21 +55,12 @@ export function Rights({ collection }: { collection: string }) {
       )}
       <Give onGive={(holder, right) => set.mutate({ holder, right })} busy={set.isPending} />
       {set.isError && <Failure error={set.error} />}
-      <Sharing collection={collection} />
     </section>
   )
 }
 
 function Choice({ label, value, onChange }: { label: string; value: Right; onChange: (right: Right) => void }) {
-  return (
-    <select aria-label={label} value={value} onChange={(e) => onChange(e.target.value as Right)} className={field}>
-      {Object.entries(rights).map(([right, words]) => (
-        <option key={right} value={right}>
-          {words}
-        </option>
-      ))}
-    </select>
-  )
+  return <Choose quiet label={label} value={value} onChange={(right) => onChange(right as Right)} of={Object.entries(rights)} />
 }
 
 function Give({ onGive, busy }: { onGive: (holder: string, right: Right) => void; busy: boolean }) {
@@ -90,26 +82,5 @@ function Give({ onGive, busy }: { onGive: (holder: string, right: Right) => void
         Give
       </Button>
     </form>
-  )
-}
-
-function Sharing({ collection }: { collection: string }) {
-  const sharing = useCollection(collection)?.sharing
-  const set = useSetSharing(collection)
-  if (!sharing) return null
-  return (
-    <fieldset className="mt-8 space-y-2">
-      <legend className="text-xl">Who sees what is asked</legend>
-      <p className="max-w-prose text-quiet">Kept conversations are their asker&apos;s alone. Readers are told where that is otherwise.</p>
-      <label className="flex items-baseline gap-2">
-        <input type="checkbox" checked={sharing.conversations} onChange={(e) => set.mutate({ ...sharing, conversations: e.target.checked })} />
-        Owners can read the conversations that others keep
-      </label>
-      <label className="flex items-baseline gap-2">
-        <input type="checkbox" checked={sharing.questions} onChange={(e) => set.mutate({ ...sharing, questions: e.target.checked })} />
-        The audit keeps the words of questions
-      </label>
-      {set.isError && <Failure error={set.error} />}
-    </fieldset>
   )
 }
