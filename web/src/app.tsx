@@ -56,12 +56,12 @@ export function App() {
 
 // areas of a collection, and the rights with which they are of use.
 const areas = [
-  ["intake", "Intake", ["reader", "editor", "owner", "administrator"]],
-  ["pages", "Pages", ["reader", "editor", "owner", "administrator"]],
-  ["search", "Search", ["reader", "editor", "owner", "administrator"]],
-  ["ask", "Ask", ["reader", "editor", "owner", "administrator"]],
-  ["accuracy", "Accuracy", ["owner", "administrator"]],
-  ["settings", "Settings", ["editor", "owner", "administrator"]],
+  ["intake", t("Intake"), ["reader", "editor", "owner", "administrator"]],
+  ["pages", t("Pages"), ["reader", "editor", "owner", "administrator"]],
+  ["search", t("Search"), ["reader", "editor", "owner", "administrator"]],
+  ["ask", t("Ask"), ["reader", "editor", "owner", "administrator"]],
+  ["accuracy", t("Accuracy"), ["owner", "administrator"]],
+  ["settings", t("Settings"), ["editor", "owner", "administrator"]],
 ] as const
 
 function Frame() {
@@ -84,7 +84,7 @@ function Frame() {
           <nav aria-label={t("Areas")} className="order-last -mx-4 flex min-w-0 basis-full gap-x-6 overflow-x-auto px-4 whitespace-nowrap sm:order-none sm:mx-0 sm:basis-auto sm:flex-wrap sm:px-0">
             <Area to="/" label={t("Collections")} />
             {shown.map(([path, label]) => (
-              <Area key={path} to={`/c/${collection}/${path}`} label={t(label)} />
+              <Area key={path} to={`/c/${collection}/${path}`} label={label} />
             ))}
             {!collection && session.data?.administrator && (
               <>
@@ -118,7 +118,7 @@ function Frame() {
 
 // Door lets in who is signed in; others are asked to.
 function Door({ session, open, children }: { session: ReturnType<typeof useSession>; open: boolean; children: ReactNode }) {
-  if (session.isPending) return <Waiting what="One moment…" />
+  if (session.isPending) return <Waiting what={t("One moment…")} />
   if (session.isError) return <Failure error={session.error} />
   if (open) return <Begin />
   return isIn(session.data) ? children : <SignIn />
@@ -132,7 +132,7 @@ function Who({ session }: { session: Session }) {
         {session.name}
       </Link>
       <button type="button" className="text-quiet hover:underline" onClick={() => signOut.mutate()}>
-        Sign out
+        {t("Sign out")}
       </button>
     </span>
   )
@@ -155,7 +155,7 @@ function Area({ to, label }: { to: string; label: string }) {
 function Lost() {
   return (
     <p>
-      There is nothing at this address. <Link to="/" className="text-leaf underline">Go to the collections.</Link>
+      {t("There is nothing at this address.")}{" "}<Link to="/" className="text-leaf underline">{t("Go to the collections.")}</Link>
     </p>
   )
 }

@@ -25,7 +25,7 @@ export class Boundary extends Component<Props, { error?: Error }> {
           <Button kind="main" onClick={() => this.setState({ error: undefined })}>
             {t("Try again")}
           </Button>
-          <Button onClick={() => location.reload()}>{t("Load the page anew")}</Button>
+          <Button onClick={() => location.reload()}>{t("Reload the page")}</Button>
         </p>
       </div>
     )

@@ -2,6 +2,7 @@ import { AlertDialog } from "radix-ui"
 import type { ReactNode } from "react"
 
 import { Button } from "./button"
+import { t } from "../words"
 
 type Props = { trigger: ReactNode; title: string; text: string; action: string; onConfirm: () => void }
 
@@ -17,7 +18,7 @@ export function Confirm({ trigger, title, text, action, onConfirm }: Props) {
           <AlertDialog.Description className="mt-2 text-quiet">{text}</AlertDialog.Description>
           <div className="mt-5 flex justify-end gap-3">
             <AlertDialog.Cancel asChild>
-              <Button>Cancel</Button>
+              <Button>{t("Cancel")}</Button>
             </AlertDialog.Cancel>
             <AlertDialog.Action asChild>
               <Button kind="danger" onClick={onConfirm}>

@@ -1,4 +1,5 @@
 import { type ReactNode, useState } from "react"
+import { plural } from "../words"
 
 // shownAtOnce are how many of a long list are shown; a search finds the others.
 const shownAtOnce = 20
@@ -19,7 +20,7 @@ export function Sought<T>({ all, words, what, children }: Props<T>) {
         </label>
       )}
       {children(found.slice(0, shownAtOnce))}
-      {found.length > shownAtOnce && <p className="mt-2 text-sm text-quiet">And {(found.length - shownAtOnce).toLocaleString("en")} more.</p>}
+      {found.length > shownAtOnce && <p className="mt-2 text-sm text-quiet">{plural(found.length - shownAtOnce, "And {n} more.|And {n} more.")}</p>}
     </>
   )
 }

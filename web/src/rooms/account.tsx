@@ -4,6 +4,8 @@ import { useSession, useSetPassphrase } from "../api/access"
 import { Button } from "../parts/button"
 import { Field } from "../parts/field"
 import { Failure } from "../parts/notice"
+import { t } from "../words"
+import { inCollection } from "./people/may"
 
 // Account is where people see what they may do, and change their passphrase.
 export function Account() {
@@ -20,29 +22,29 @@ export function Account() {
     <div className="max-w-md space-y-8">
       <section>
         <h1 className="text-3xl">{session.data?.name}</h1>
-        {session.data?.administrator && <p className="mt-2 text-quiet">You are an administrator, and may do everything.</p>}
+        {session.data?.administrator && <p className="mt-2 text-quiet">{t("You are an administrator, and may do everything.")}</p>}
         <ul className="mt-2 text-quiet">
           {rights.map(([collection, right]) => (
             <li key={collection}>
-              {right} of {collection}
+              {inCollection(right, collection)}
             </li>
           ))}
         </ul>
       </section>
       {session.data?.kind === "person" && (
         <form onSubmit={submit} className="space-y-4">
-          <h2 className="text-xl">Another passphrase</h2>
-          <Field label="The one until now" type="password" value={current} onChange={(e) => setCurrent(e.target.value)} autoComplete="current-password" />
+          <h2 className="text-xl">{t("Change your passphrase")}</h2>
+          <Field label={t("Current passphrase")} type="password" value={current} onChange={(e) => setCurrent(e.target.value)} autoComplete="current-password" />
           <Field
-            label="The new one"
-            hint="Twelve characters at least. You sign in again with it, everywhere."
+            label={t("New passphrase")}
+            hint={t("Twelve characters at least. You sign in again with it, everywhere.")}
             type="password"
             value={next}
             onChange={(e) => setNext(e.target.value)}
             autoComplete="new-password"
           />
           <Button kind="main" type="submit" disabled={!current || !next || set.isPending}>
-            Change it
+            {t("Change it")}
           </Button>
           {set.isError && <Failure error={set.error} />}
         </form>

@@ -7,7 +7,7 @@ import { field } from "../parts/field"
 import { Findings } from "../parts/findings"
 import { Empty, Failure, Waiting } from "../parts/notice"
 import { pageName } from "../parts/place"
-import { plural } from "../words"
+import { plural, t } from "../words"
 
 // Pages shows the documents by their first pages.
 export default function Pages() {
@@ -18,22 +18,21 @@ export default function Pages() {
   const shown = ready.filter((d) => `${d.name} ${d.title} ${d.tags.join(" ")}`.toLowerCase().includes(words.trim().toLowerCase()))
   return (
     <div>
-      <h1 className="text-3xl">Pages</h1>
-      <p className="mt-2 max-w-prose text-quiet">Look at what was read beside the real page.</p>
-      {documents.isPending && <Waiting what="Looking up the documents…" />}
+      <h1 className="text-3xl">{t("Pages")}</h1>
+      <p className="mt-2 max-w-prose text-quiet">{t("Look at what was read beside the real page.")}</p>
+      {documents.isPending && <Waiting what={t("Looking up the documents…")} />}
       {documents.isError && <Failure error={documents.error} />}
       {documents.data && ready.length === 0 && (
         <div className="mt-8">
-          <Empty title="No document is ready yet">
+          <Empty title={t("No document is ready yet")}>
             <Link to={`/c/${collection}/intake`} className="text-leaf underline">
-              Add documents
+              {t("Add documents, or wait until those on the way have been read.")}
             </Link>
-            , or wait until those on the way have been read.
           </Empty>
         </div>
       )}
       {ready.length > 8 && (
-        <input type="search" aria-label="Find a document by name, title or tag" placeholder="Find" value={words} onChange={(e) => setWords(e.target.value)} className={`${field} mt-6 w-72 max-w-full`} />
+        <input type="search" aria-label={t("Find a document by name, title or tag")} placeholder={t("Find")} value={words} onChange={(e) => setWords(e.target.value)} className={`${field} mt-6 w-72 max-w-full`} />
       )}
       <ul className="mt-8 grid grid-cols-[repeat(auto-fill,minmax(9.5rem,1fr))] gap-x-6 gap-y-8">
         {shown.map((d) => (
@@ -46,7 +45,7 @@ export default function Pages() {
               <span className="figures block text-sm text-quiet">
                 {d.name}, {plural(d.pages, "{n} page|{n} pages")}
               </span>
-              {d.doubtful > 0 && <span className="figures block text-sm text-ochre">{plural(d.doubtful, "{n} page|{n} pages")} to look at</span>}
+              {d.doubtful > 0 && <span className="figures block text-sm text-ochre">{plural(d.doubtful, "{n} page to look at|{n} pages to look at")}</span>}
             </Link>
           </li>
         ))}
@@ -67,8 +66,8 @@ function Worst({ collection }: { collection: string }) {
   if (!worst.data || worst.data.of === 0) return null
   return (
     <section id="worst" ref={section} className="mt-14">
-      <h2 className="text-2xl">Pages to look at</h2>
-      <p className="mt-2 max-w-prose text-quiet">The worst first. A page has 100 points where nothing was found amiss.</p>
+      <h2 className="text-2xl">{t("Pages to look at")}</h2>
+      <p className="mt-2 max-w-prose text-quiet">{t("The worst first. A page has 100 points where nothing was found amiss.")}</p>
       <ol className="mt-6 divide-y divide-line">
         {worst.data.pages.map((p) => (
           <li key={`${p.document_id} ${p.number}`} className="grid grid-cols-[4.5rem_3rem_1fr] items-start gap-5 py-4">
@@ -85,7 +84,7 @@ function Worst({ collection }: { collection: string }) {
           </li>
         ))}
       </ol>
-      {worst.data.of > worst.data.pages.length && <p className="figures mt-4 text-quiet">{plural(worst.data.of - worst.data.pages.length, "{n} more page|{n} more pages")} with findings.</p>}
+      {worst.data.of > worst.data.pages.length && <p className="figures mt-4 text-quiet">{plural(worst.data.of - worst.data.pages.length, "{n} more page with findings.|{n} more pages with findings.")}</p>}
     </section>
   )
 }

@@ -1,4 +1,5 @@
 import type { Schemas } from "../api/client"
+import { t } from "../words"
 
 type Explained = NonNullable<Schemas["Found"]["explain"]>
 
@@ -14,7 +15,7 @@ export function ScoreParts({ explain, score, best }: { explain: Explained; score
   return (
     <details className="mt-1.5 px-2 text-sm">
       <summary className="cursor-pointer text-quiet">
-        <span className="figures">score {score.toFixed(2)}</span>
+        <span className="figures">{t("score {score}", { score: score.toFixed(2) })}</span>
         <span className="ml-3 inline-flex h-2 w-48 overflow-hidden rounded align-middle" aria-hidden>
           {parts.map((p) => (
             <span key={p.name} style={{ background: p.ink, width: `${(100 * Math.max(0, p.gave) * Math.max(0, score)) / whole / Math.max(best, 0.01)}%` }} />

@@ -10,6 +10,7 @@ import { PagePicture } from "../parts/page-picture"
 import { pageName } from "../parts/place"
 import { Where } from "./ask/scope"
 import { ScoreParts } from "./score-parts"
+import { plural, t } from "../words"
 
 type Found = Schemas["Found"]
 
@@ -33,27 +34,27 @@ export default function Search() {
   }
   return (
     <div>
-      <h1 className="text-3xl">Search</h1>
+      <h1 className="text-3xl">{t("Search")}</h1>
       <Query key={query} query={query} onSearch={(words) => show(words, top, scope)} />
       <div className="mt-2 flex flex-wrap items-baseline gap-x-6 gap-y-1 text-sm">
         <Where collection={collection} scope={scope} onChange={(within) => show(query, top, within)} />
-        <Choose quiet label="Passages" value={String(top)} onChange={(n) => show(query, Number(n), scope)} of={[10, 25, 50, 100].map((n) => [String(n), `${n} passages`])} />
+        <Choose quiet label={t("Passages")} value={String(top)} onChange={(n) => show(query, Number(n), scope)} of={[10, 25, 50, 100].map((n) => [String(n), plural(n, "{n} passage|{n} passages")])} />
         {query && (
           <a href={`/api/v1/collections/${encodeURIComponent(collection)}/find?${search.toString()}&explain=true`} download="passages.json" className="text-leaf underline">
-            as JSON
+            {t("Save as JSON")}
           </a>
         )}
       </div>
-      {found.isLoading && <Waiting what="Searching…" />}
+      {found.isLoading && <Waiting what={t("Searching…")} />}
       {found.isError && <Failure error={found.error} />}
       {!query && (
         <div className="mt-8">
-          <Empty title="What passages are there?">Words in quotes have to stand side by side; a word after a dash must not be there. What comes first here is what an answer would be read from.</Empty>
+          <Empty title={t("What passages are there?")}>{t("Words in quotes have to stand side by side; a word after a dash must not be there. What comes first here is what an answer would be read from.")}</Empty>
         </div>
       )}
       {found.data?.passages.length === 0 && (
         <div className="mt-8">
-          <Empty title="Nothing found">No passage has any of these words, nor anything like their meaning.</Empty>
+          <Empty title={t("Nothing found")}>{t("No passage has any of these words, nor anything like their meaning.")}</Empty>
         </div>
       )}
       {shown && (
@@ -63,7 +64,7 @@ export default function Search() {
               <Passage key={p.rank} p={p} best={passages[0]?.score ?? 1} shown={p === shown} collection={collection} onShow={() => setPicked({ of: search.toString(), rank: p.rank })} />
             ))}
           </ol>
-          <aside aria-label="The page" className="lg:sticky lg:top-6 lg:self-start">
+          <aside aria-label={t("The page")} className="lg:sticky lg:top-6 lg:self-start">
             <p className="figures mb-2 text-sm text-quiet">
               {shown.document}, {pageName(shown.pages[0] ?? 1, shown.label)}
             </p>
@@ -83,9 +84,9 @@ function Query({ query, onSearch }: { query: string; onSearch: (words: string) =
   }
   return (
     <form onSubmit={submit} role="search" className="mt-4 flex max-w-3xl gap-2 rounded-lg border border-quiet bg-sheet p-1.5 focus-within:border-leaf">
-      <input type="search" aria-label="Words" value={words} maxLength={2000} onChange={(e) => setWords(e.target.value)} className="min-w-0 grow bg-transparent px-2.5 py-1.5 text-lg outline-none" />
+      <input type="search" aria-label={t("Words")} value={words} maxLength={2000} onChange={(e) => setWords(e.target.value)} className="min-w-0 grow bg-transparent px-2.5 py-1.5 text-lg outline-none" />
       <Button kind="main" type="submit" disabled={!words.trim()}>
-        Search
+        {t("Search")}
       </Button>
     </form>
   )

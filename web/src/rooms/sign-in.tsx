@@ -5,6 +5,7 @@ import { useBegin, useSession, useSignIn } from "../api/access"
 import { Button } from "../parts/button"
 import { Field } from "../parts/field"
 import { Failure } from "../parts/notice"
+import { t } from "../words"
 
 // SignIn stands at every address until one is signed in; then the address shows what it names.
 export function SignIn() {
@@ -15,14 +16,14 @@ export function SignIn() {
       {provider && (
         <p className="mx-auto max-w-md pt-10">
           <a href="/api/v1/session/provider" className="text-leaf underline">
-            Sign in with {provider}
+            {t("Sign in with {provider}", { provider })}
           </a>
         </p>
       )}
       <Credentials
-        title="Sign in"
-        text="An administrator of this service gives you a name and a passphrase."
-        action="Sign in"
+        title={t("Sign in")}
+        text={t("An administrator of this service gives you a name and a passphrase.")}
+        action={t("Sign in")}
         busy={signIn.isPending}
         error={signIn.error}
         onSubmit={(name, passphrase) => signIn.mutate({ name, passphrase })}
@@ -48,12 +49,12 @@ export function Begin() {
   }
   return (
     <Credentials
-      title="Make yourself the administrator"
-      text="From then on nobody gets in without a name and a passphrase, or a key. You say who else may come in, and what they may do."
-      hint="Twelve characters at least, such as four words that do not belong together."
-      action="Begin"
+      title={t("Make yourself the administrator")}
+      text={t("From then on nobody gets in without a name and a passphrase, or a key. You say who else may come in, and what they may do.")}
+      hint={t("Twelve characters at least, such as four words that do not belong together.")}
+      action={t("Begin")}
       busy={begin.isPending}
-      error={secret ? begin.error : new Error("This link lacks its secret. Open the whole link that the service printed when it started.")}
+      error={secret ? begin.error : new Error(t("This link lacks its secret. Open the whole link that the service printed when it started."))}
       onSubmit={(name, passphrase) => void enter(name, passphrase)}
       autoComplete="new-password"
     />
@@ -82,9 +83,9 @@ function Credentials({ title, text, hint, action, busy, error, onSubmit, autoCom
     <form onSubmit={submit} className="mx-auto max-w-md space-y-5 pt-10">
       <h1 className="text-3xl">{title}</h1>
       <p className="text-quiet">{text}</p>
-      <Field label="Name" value={name} onChange={(e) => setName(e.target.value)} autoComplete="username" autoFocus required />
+      <Field label={t("Name")} value={name} onChange={(e) => setName(e.target.value)} autoComplete="username" autoFocus required />
       <Field
-        label="Passphrase"
+        label={t("Passphrase")}
         hint={hint}
         type="password"
         value={passphrase}

@@ -10,7 +10,7 @@ export const languages = { en: "English", fr: "Français", de: "Deutsch" } as co
 
 export type Language = keyof typeof languages
 
-type Values = Record<string, string | number>
+type Values = Record<string, string | number | undefined>
 
 const kept = "language"
 
@@ -49,10 +49,13 @@ export function plural(n: number, forms: string, values: Values = {}): string {
   return fill(new Intl.PluralRules(language).select(n) === "one" ? one : many, { ...values, n })
 }
 
+// What these stand for is counted through, not counted: page 1024 has no comma.
+const ordinals = new Set(["page", "version", "number", "place"])
+
 function fill(text: string, values: Values): string {
   return text.replace(/\{(\w+)\}/g, (whole, name: string) => {
     const value = values[name]
-    return value === undefined ? whole : typeof value === "number" ? number(value) : value
+    return !(name in values) ? whole : typeof value === "number" && !ordinals.has(name) ? number(value) : String(value ?? "")
   })
 }
 

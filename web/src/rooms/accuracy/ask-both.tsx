@@ -7,6 +7,7 @@ import { Choose } from "../../parts/choose"
 import { field } from "../../parts/field"
 import { Failure, Waiting } from "../../parts/notice"
 import { PagePicture } from "../../parts/page-picture"
+import { t } from "../../words"
 
 // AskBoth puts one question to the live set-up and to a trial, side by side.
 export function AskBoth({ collection, trials }: { collection: string; trials: string[] }) {
@@ -24,15 +25,15 @@ export function AskBoth({ collection, trials }: { collection: string; trials: st
   }
   return (
     <section ref={section} className="mt-10">
-      <h2 className="text-xl">One question, both ways</h2>
+      <h2 className="text-xl">{t("One question, both ways")}</h2>
       <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-3">
         <label className="grow">
-          Question
+          {t("Question")}
           <input value={question} required maxLength={2000} onChange={(e) => setQuestion(e.target.value)} className={`${field} mt-1 block w-full`} />
         </label>
-        <Choose label="live and" value={trial} onChange={setTrial} of={trials.map((one) => [one, one])} />
+        <Choose label={t("live and")} value={trial} onChange={setTrial} of={trials.map((one) => [one, one])} />
         <Button type="submit" kind="main">
-          Ask both
+          {t("Ask both")}
         </Button>
       </form>
       {asked && (
@@ -52,9 +53,9 @@ function Answered({ collection, trial, question }: { collection: string; trial: 
     <div>
       <h3 className="text-sm text-quiet">
         {trial}
-        {a.data && `, with a confidence of ${a.data.confidence.toFixed(2)}`}
+        {a.data && t(", with a confidence of {confidence}", { confidence: a.data.confidence.toFixed(2) })}
       </h3>
-      {a.isPending && <Waiting what="Asking…" />}
+      {a.isPending && <Waiting what={t("Asking…")} />}
       {a.isError && <Failure error={a.error} />}
       {a.data && (
         <>
@@ -69,7 +70,7 @@ function Answered({ collection, trial, question }: { collection: string; trial: 
       {cite && (
         <>
           <Link to={`/c/${collection}/pages/${encodeURIComponent(cite.document)}/${cite.page}`} className="text-sm text-leaf underline underline-offset-4">
-            {cite.document}, page {cite.page}
+            {t("{document}, page {page}", { document: cite.document, page: cite.page })}
           </Link>
           <div className="mt-2 max-w-sm">
             <PagePicture collection={collection} document={cite.document_id} number={cite.page} marks={cite.boxes} />

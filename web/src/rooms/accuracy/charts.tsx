@@ -3,14 +3,15 @@ import { Bar, BarChart, CartesianGrid, LabelList, Line, LineChart, ReferenceLine
 import type { Schemas } from "../../api/client"
 import { causes } from "./causes"
 import { axis, inks, tooltip } from "./chart"
+import { t } from "../../words"
 
 // Causes draws how many questions were lost at each place on the way from the page to the answer.
 export function Causes({ causes: counts }: { causes: { [cause: string]: number } }) {
-  const rows = causes.filter(([name]) => counts[name]).map(([name, advice]) => ({ name, advice, count: counts[name] ?? 0 }))
+  const rows = causes.filter(([code]) => counts[code]).map(([code, name, advice]) => ({ name, advice, count: counts[code] ?? 0 }))
   if (rows.length === 0) return null
   return (
     <section className="mt-10">
-      <h2 className="text-xl">Where questions were lost</h2>
+      <h2 className="text-xl">{t("Where questions were lost")}</h2>
       <div className="mt-3 grid items-start gap-x-8 gap-y-4 lg:grid-cols-[minmax(0,5fr)_minmax(0,4fr)]">
         <ResponsiveContainer width="100%" height={44 * rows.length + 12}>
           <BarChart data={rows} layout="vertical" margin={{ left: 8, right: 36, top: 4, bottom: 4 }} accessibilityLayer={false}>
@@ -42,17 +43,17 @@ type Calibration = Schemas["Calibration"]
 export function RiskCurve({ c }: { c: Calibration }) {
   return (
     <figure>
-      <h2 className="text-xl">If only the surest were given</h2>
+      <h2 className="text-xl">{t("If only the surest were given")}</h2>
       <ResponsiveContainer width="100%" height={260}>
         <LineChart data={c.risk} margin={{ top: 16, right: 16, left: 0, bottom: 20 }} accessibilityLayer={false}>
           <CartesianGrid stroke={inks.line} />
-          <XAxis type="number" dataKey="coverage" domain={[0, 1]} {...axis} label={{ value: "share of questions answered", position: "insideBottom", offset: -12, fill: inks.quiet, fontSize: 13 }} />
+          <XAxis type="number" dataKey="coverage" domain={[0, 1]} {...axis} label={{ value: t("share of questions answered"), position: "insideBottom", offset: -12, fill: inks.quiet, fontSize: 13 }} />
           <YAxis domain={[0, "auto"]} {...axis} width={44} tickFormatter={(v: number) => v.toFixed(2)} />
-          <Tooltip {...tooltip} labelFormatter={(v) => `${(100 * Number(v)).toFixed(0)} % of questions answered`} formatter={(v, _n, p) => [`${Number(v).toFixed(3)}, from a confidence of ${(p.payload as { confidence: number }).confidence.toFixed(2)}`, "wrong"]} />
+          <Tooltip {...tooltip} labelFormatter={(v) => t("{n} % of questions answered", { n: (100 * Number(v)).toFixed(0) })} formatter={(v, _n, p) => [t("{risk}, from a confidence of {n}", { risk: Number(v).toFixed(3), n: (p.payload as { confidence: number }).confidence.toFixed(2) }), t("wrong")]} />
           <Line dataKey="risk" stroke={inks.leaf} strokeWidth={2} dot={false} isAnimationActive={false} />
         </LineChart>
       </ResponsiveContainer>
-      <figcaption className="figures text-sm text-quiet">Share of the answers that would be wrong; the mean over the curve is {c.aurc.toFixed(3)}.</figcaption>
+      <figcaption className="figures text-sm text-quiet">{t("Share of the answers that would be wrong; the mean over the curve is {aurc}.", { aurc: c.aurc.toFixed(3) })}</figcaption>
     </figure>
   )
 }
@@ -61,20 +62,20 @@ export function RiskCurve({ c }: { c: Calibration }) {
 export function Reliability({ c }: { c: Calibration }) {
   return (
     <figure>
-      <h2 className="text-xl">Can the confidence be believed?</h2>
+      <h2 className="text-xl">{t("Can the confidence be believed?")}</h2>
       <ResponsiveContainer width="100%" height={260}>
         <ScatterChart margin={{ top: 16, right: 16, left: 0, bottom: 20 }} accessibilityLayer={false}>
           <CartesianGrid stroke={inks.line} />
-          <XAxis type="number" dataKey="confidence" domain={[0, 1]} {...axis} label={{ value: "confidence", position: "insideBottom", offset: -12, fill: inks.quiet, fontSize: 13 }} />
+          <XAxis type="number" dataKey="confidence" domain={[0, 1]} {...axis} label={{ value: t("confidence"), position: "insideBottom", offset: -12, fill: inks.quiet, fontSize: 13 }} />
           <YAxis type="number" dataKey="right" domain={[0, 1]} {...axis} width={44} />
-          <ZAxis type="number" dataKey="answers" range={[40, 420]} name="answers" />
+          <ZAxis type="number" dataKey="answers" range={[40, 420]} name={t("answers")} />
           <ReferenceLine segment={[{ x: 0, y: 0 }, { x: 1, y: 1 }]} stroke={inks.quiet} strokeDasharray="4 4" />
-          <Tooltip {...tooltip} formatter={(v, name) => [Number(v).toFixed(name === "answers" ? 0 : 3), name]} />
+          <Tooltip {...tooltip} formatter={(v, name) => [Number(v).toFixed(name === t("answers") ? 0 : 3), name]} />
           <Scatter data={c.bins} fill={inks.leaf} fillOpacity={0.8} isAnimationActive={false} />
         </ScatterChart>
       </ResponsiveContainer>
       <figcaption className="figures text-sm text-quiet">
-        Share that is right by confidence, the larger the more answers; Brier score {c.brier.toFixed(3)}, calibration error {c.ece.toFixed(3)}.
+        {t("Share that is right by confidence, the larger the more answers; Brier score {brier}, calibration error {ece}.", { brier: c.brier.toFixed(3), ece: c.ece.toFixed(3) })}
       </figcaption>
     </figure>
   )

@@ -6,6 +6,7 @@ import { Button } from "../../parts/button"
 import { Choose } from "../../parts/choose"
 import { field } from "../../parts/field"
 import { PagePicture } from "../../parts/page-picture"
+import { t } from "../../words"
 
 type Evidence = Schemas["Evidence"]
 type Props = { collection: string; evidence: Evidence[]; onChange: (evidence: Evidence[]) => void }
@@ -20,30 +21,30 @@ export function EvidencePicker({ collection, evidence, onChange }: Props) {
   const shown = documents.find((d) => d.name === document) ?? documents[0]
   return (
     <fieldset>
-      <legend>What proves it; any one of these is enough</legend>
+      <legend>{t("What proves it; any one of these is enough")}</legend>
       <ul className="mt-1 space-y-1">
         {evidence.map((e, i) => (
           <li key={i} className="flex flex-wrap items-baseline gap-3 text-sm">
-            <span className="figures">{(e.all ?? [e]).map((p) => `${p.document}, page ${p.page}`).join(" together with ")}</span>
+            <span className="figures">{(e.all ?? [e]).map((p) => `${p.document}, page ${p.page}`).join(t(" together with "))}</span>
             {e.quote && <span className="text-quiet">“{e.quote}”</span>}
             <button type="button" className="text-brick underline underline-offset-4" onClick={() => onChange(evidence.filter((_, k) => k !== i))}>
-              Remove
+              {t("Remove")}
             </button>
           </li>
         ))}
       </ul>
       <Button className="mt-2" aria-expanded={open} onClick={() => setOpen(!open)}>
-        {open ? "Close the page" : "Pick on a page"}
+        {open ? t("Close the page") : t("Pick on a page")}
       </Button>
       {open && shown && (
         <div className="mt-3">
           <div className="flex flex-wrap items-end gap-4 text-sm">
-            <Choose label="Document" value={shown.name} onChange={(d) => { setDocument(d); setPage(1) }} of={documents.map((d) => [d.name, d.name])} />
+            <Choose label={t("Document")} value={shown.name} onChange={(d) => { setDocument(d); setPage(1) }} of={documents.map((d) => [d.name, d.name])} />
             <label>
-              Page of {shown.pages}
+              {t("Page of {pages}", { pages: shown.pages })}
               <input type="number" min={1} max={shown.pages} value={page} onChange={(e) => setPage(Math.max(1, Math.min(shown.pages, Number(e.target.value))))} className={`${field} mt-1 block w-24`} />
             </label>
-            <p className="text-quiet">Click the lines that answer.</p>
+            <p className="text-quiet">{t("Click the lines that answer.")}</p>
           </div>
           <Picked key={`${shown.id} ${page}`} collection={collection} document={shown.name} page={page} onPick={(e) => { onChange([...evidence, e]); setOpen(false) }} />
         </div>
@@ -69,7 +70,7 @@ function Picked({ collection, document, page, onPick }: { collection: string; do
         onPoint={setPointed}
       />
       <Button className="mt-2" onClick={() => onPick({ document, page })}>
-        The whole page
+        {t("The whole page")}
       </Button>
     </div>
   )

@@ -10,13 +10,14 @@ import { QuestionSets } from "./question-sets"
 import { Readers } from "./readers"
 import { Setups } from "./setups"
 import { Sweeps } from "./sweeps"
+import { t } from "../../words"
 
 const parts = [
-  ["", "Measurements"],
-  ["questions", "Questions"],
-  ["readers", "From readers"],
-  ["setups", "Set-ups"],
-  ["sweeps", "Sweeps"],
+  ["", t("Measurements")],
+  ["questions", t("Questions")],
+  ["readers", t("From readers")],
+  ["setups", t("Set-ups")],
+  ["sweeps", t("Sweeps")],
 ] as const
 
 // Accuracy is where answers become a number, and a change is tried before anybody meets it.
@@ -24,7 +25,7 @@ export default function Accuracy() {
   const { collection = "" } = useParams()
   return (
     <div>
-      <nav aria-label="Accuracy" className="mb-6 flex flex-wrap gap-x-6 border-b border-line">
+      <nav aria-label={t("Accuracy")} className="mb-6 flex flex-wrap gap-x-6 border-b border-line">
         {parts.map(([path, label]) => (
           <NavLink
             key={path}

@@ -8,15 +8,16 @@ import { Choose } from "../../parts/choose"
 import { Failure, Waiting } from "../../parts/notice"
 import { PagePicture } from "../../parts/page-picture"
 import { causes } from "./causes"
+import { t } from "../../words"
 
 type ToJudge = Schemas["ToJudge"]
 type Says = Schemas["Judged"]["says"]
 
 const keys: [key: string, says: Says, what: string][] = [
-  ["1", "right", "Right"],
-  ["2", "partly", "Partly"],
-  ["3", "wrong", "Wrong"],
-  ["4", "cannot say", "Cannot say"],
+  ["1", "right", t("Right")],
+  ["2", "partly", t("Partly")],
+  ["3", "wrong", t("Wrong")],
+  ["4", "cannot say", t("Cannot say")],
 ]
 
 // JudgingRoom has a person judge answers one after the other, with the page beside each and
@@ -25,17 +26,17 @@ export function JudgingRoom() {
   const { collection = "", measurements = "" } = useParams()
   const next = useNextToJudge(measurements)
   const several = measurements.includes(",")
-  if (next.isPending) return <Waiting what="Fetching an answer…" />
+  if (next.isPending) return <Waiting what={t("Fetching an answer…")} />
   if (next.isError) return <Failure error={next.error} />
   if (!next.data) {
     return (
       <div className="max-w-prose">
-        <h1 className="text-3xl">All judged</h1>
+        <h1 className="text-3xl">{t("All judged")}</h1>
         <p className="mt-2">
-          What you said is kept with the {several ? "measurements" : "measurement"}.{" "}
+          {several ? t("What you said is kept with the measurements.") : t("What you said is kept with the measurement.")}{" "}
           {measurements.split(",").map((id) => (
             <Link key={id} to={`/c/${collection}/accuracy/${id}`} className="mr-3 text-leaf underline underline-offset-4">
-              {several ? `To ${id}` : "To the measurement"}
+              {several ? t("To {id}", { id }) : t("To the measurement")}
             </Link>
           ))}
         </p>
@@ -67,18 +68,18 @@ function One({ next, measurements, collection, several }: { next: ToJudge; measu
     <div className="grid gap-10 lg:grid-cols-[minmax(0,6fr)_minmax(0,5fr)]">
       <div>
         <p className="figures text-sm text-quiet">
-          {next.of - next.left + 1} of {next.of}
-          {several && "; you are not told which set-up gave the answer"}
+          {t("{n} of {of}", { n: next.of - next.left + 1, of: next.of })}
+          {several && t("; you are not told which set-up gave the answer")}
         </p>
         <h1 className="mt-2 text-2xl">{next.question}</h1>
-        <p className="mt-4 whitespace-pre-line border-l-4 border-leaf pl-4 font-serif text-lg">{next.refused ? "The documents do not say." : next.answer}</p>
+        <p className="mt-4 whitespace-pre-line border-l-4 border-leaf pl-4 font-serif text-lg">{next.refused ? t("The documents do not say.") : next.answer}</p>
         {next.expected && (
           <p className="mt-3 text-quiet">
-            Expected: {next.expected}
-            {expected && `, on page ${expected.page} of ${expected.document}`}
+            {t("Expected: {expected}", { expected: next.expected })}
+            {expected && t(", on page {page} of {document}", { page: expected.page, document: expected.document })}
           </p>
         )}
-        <div role="group" aria-label="The answer is" className="mt-6 flex flex-wrap gap-3">
+        <div role="group" aria-label={t("The answer is")} className="mt-6 flex flex-wrap gap-3">
           {keys.map(([key, says, what]) => (
             <Button key={key} kind={says === "right" ? "main" : "plain"} disabled={judge.isPending} aria-keyshortcuts={key} onClick={() => say(says)}>
               {what} <kbd className="figures rounded border border-current px-1.5 text-xs">{key}</kbd>
@@ -86,9 +87,9 @@ function One({ next, measurements, collection, several }: { next: ToJudge; measu
           ))}
         </div>
         <div className="mt-5 flex flex-wrap gap-4 text-sm">
-          <Choose label="Where it was lost, if you can tell" value={cause} onChange={setCause} of={[["", "none named"], ...causes.map(([name]) => [name, name] as const)]} />
+          <Choose label={t("Where it was lost, if you can tell")} value={cause} onChange={setCause} of={[["", t("none named")], ...causes.map(([code, name]) => [code, name] as const)]} />
           <label className="grow">
-            Comment
+            {t("Comment")}
             <input value={comment} maxLength={2000} onChange={(e) => setComment(e.target.value)} className="mt-1 block w-full rounded-md border border-quiet bg-sheet px-2 py-1" />
           </label>
         </div>
@@ -100,7 +101,7 @@ function One({ next, measurements, collection, several }: { next: ToJudge; measu
         ) : expected?.document ? (
           <Shown collection={collection} document={expected.document} name={expected.document} page={expected.page ?? 1} marks={[]} />
         ) : (
-          <p className="text-quiet">The documents should not answer this question.</p>
+          <p className="text-quiet">{t("The documents should not answer this question.")}</p>
         )}
       </div>
     </div>
@@ -111,7 +112,7 @@ function Shown({ collection, document, name, page, marks }: { collection: string
   return (
     <>
       <p className="mb-2 text-sm text-quiet">
-        {name}, page {page}
+        {t("{name}, page {page}", { name, page })}
       </p>
       <PagePicture collection={collection} document={document} number={page} marks={marks} />
     </>

@@ -1,6 +1,8 @@
 import { useState } from "react"
 
 import type { Measurement } from "../../api/client"
+import { t } from "../../words"
+import { figureName } from "./figures"
 
 const shown = ["page recall@5", "short answer right", "right, page cited", "refusals right", "refusals wrong"]
 
@@ -11,26 +13,26 @@ export function Kinds({ m }: { m: Measurement }) {
   return (
     <section className="mt-10">
       <div className="flex flex-wrap items-baseline gap-4">
-        <h2 className="text-xl">By {by}</h2>
+        <h2 className="text-xl">{by === "kind" ? t("By kind") : t("By document")}</h2>
         <fieldset className="flex gap-4 text-sm">
-          <legend className="sr-only">Group by</legend>
+          <legend className="sr-only">{t("Group by")}</legend>
           {(["kind", "document"] as const).map((b) => (
             <label key={b} className="inline-flex items-center gap-1.5">
               <input type="radio" name="by" className="accent-leaf" checked={by === b} onChange={() => setBy(b)} />
-              {b === "kind" ? "Kind of question" : "Document"}
+              {b === "kind" ? t("Kind of question") : t("Document")}
             </label>
           ))}
         </fieldset>
       </div>
-      <div className="mt-3 max-h-96 overflow-auto" data-scrolls tabIndex={0} role="region" aria-label={`Figures by ${by}`}>
+      <div className="mt-3 max-h-96 overflow-auto" data-scrolls tabIndex={0} role="region" aria-label={by === "kind" ? t("Figures by kind") : t("Figures by document")}>
         <table className="figures w-full max-w-5xl border-collapse text-left">
           <thead className="text-sm text-quiet">
             <tr className="border-b border-line">
-              <th className="py-1.5 font-normal">{by === "kind" ? "Kind" : "Document"}</th>
-              <th className="text-right font-normal">Questions</th>
+              <th className="py-1.5 font-normal">{by === "kind" ? t("Kind") : t("Document")}</th>
+              <th className="text-right font-normal">{t("Questions")}</th>
               {shown.map((name) => (
                 <th key={name} className="pl-4 text-right font-normal">
-                  {name}
+                  {figureName(name)}
                 </th>
               ))}
             </tr>

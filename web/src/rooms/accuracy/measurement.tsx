@@ -5,8 +5,9 @@ import type { Figure, Measurement } from "../../api/client"
 import { Button } from "../../parts/button"
 import { Confirm } from "../../parts/confirm"
 import { Failure, Waiting } from "../../parts/notice"
-import { plural } from "../../words"
+import { plural, t, when } from "../../words"
 import { Causes, Reliability, RiskCurve } from "./charts"
+import { figureName } from "./figures"
 import { Kinds } from "./kinds"
 import { Records } from "./records"
 
@@ -15,13 +16,13 @@ import { Records } from "./records"
 export function MeasurementRoom() {
   const { measurement = "", collection = "" } = useParams()
   const m = useMeasurement(measurement)
-  if (m.isPending) return <Waiting what="Fetching the measurement…" />
+  if (m.isPending) return <Waiting what={t("Fetching the measurement…")} />
   if (m.isError) return <Failure error={m.error} />
   return (
     <div>
       <Head m={m.data} collection={collection} />
       <table className="figures mt-6 w-full max-w-5xl border-collapse text-left">
-        <caption className="sr-only">Figures with their 95 % intervals</caption>
+        <caption className="sr-only">{t("Figures with their 95 % intervals")}</caption>
         <tbody>
           {m.data.figures.map((f) => (
             <FigureRow key={f.name} figure={f} />
@@ -50,38 +51,41 @@ function Head({ m, collection }: { m: Measurement; collection: string }) {
     <>
       <h1 className="text-3xl">
         {set.name}
-        {set.version !== undefined && <span className="text-quiet"> version {set.version}</span>}
+        {set.version !== undefined && <span className="text-quiet">{" "}{t("version {version}", { version: set.version })}</span>}
       </h1>
       <p className="figures mt-2 text-quiet">
-        {plural(set.questions, "{n} question|{n} questions")}
-        {set.part && ` (${set.part})`} on {plural(subject.documents, "{n} document|{n} documents")}, {plural(subject.pages, "{n} page|{n} pages")}
-        {subject.lessons > 0 && `, taught ${plural(subject.lessons, "{n} lesson|{n} lessons")}`}; set-up {subject.setup || "live"};{" "}
-        {new Date(m.created).toLocaleString("en-GB", { dateStyle: "long", timeStyle: "short" })}
+        {t("{questions} on {documents}, {pages}; set-up {setup}; {when}", {
+          questions: plural(set.questions, "{n} question|{n} questions") + (set.part ? ` (${set.part})` : ""),
+          documents: plural(subject.documents, "{n} document|{n} documents"),
+          pages: plural(subject.pages, "{n} page|{n} pages") + (subject.lessons > 0 ? `, ${plural(subject.lessons, "{n} lesson|{n} lessons")}` : ""),
+          setup: subject.setup || t("live"),
+          when: when(m.created),
+        })}
       </p>
       <div className="mt-4 flex flex-wrap items-center gap-x-5 gap-y-2">
         <a href={reportOf(m.id, "html")} className="text-leaf underline underline-offset-4">
-          Report
+          {t("Report")}
         </a>
         {(["markdown", "junit", "run"] as const).map((format) => (
           <a key={format} href={reportOf(m.id, format)} className="text-leaf underline underline-offset-4">
-            {{ markdown: "As Markdown", junit: "As JUnit XML", run: "As TREC run" }[format]}
+            {{ markdown: t("As Markdown"), junit: t("As JUnit XML"), run: t("As TREC run") }[format]}
           </a>
         ))}
         <Link to={`/c/${collection}/accuracy/judge/${m.id}`} className="text-leaf underline underline-offset-4">
-          Judge its answers
+          {t("Judge its answers")}
         </Link>
         <Confirm
-          trigger={<Button>Remove</Button>}
-          title="Remove this measurement?"
-          text="What people judged of its answers goes too."
-          action="Remove"
+          trigger={<Button>{t("Remove")}</Button>}
+          title={t("Remove this measurement?")}
+          text={t("What people judged of its answers goes too.")}
+          action={t("Remove")}
           onConfirm={() => remove.mutate(m.id, { onSuccess: () => go(`/c/${collection}/accuracy`) })}
         />
       </div>
       {verdicts.data && verdicts.data.verdicts.length > 0 && (
         <p className="figures mt-3 text-quiet">
-          Judged by {Object.entries(verdicts.data.judges).map(([name, n]) => `${name} (${n})`).join(", ")}
-          {verdicts.data.agreements.map((a) => `; ${a.judges.join(" and ")} agree with κ = ${a.kappa.toFixed(2)}`)}
+          {t("Judged by {people}", { people: Object.entries(verdicts.data.judges).map(([name, n]) => `${name} (${n})`).join(", ") })}
+          {verdicts.data.agreements.map((a) => t("; {judges} agree with κ = {kappa}", { judges: a.judges.join(", "), kappa: a.kappa.toFixed(2) }))}
         </p>
       )}
     </>
@@ -93,7 +97,7 @@ function FigureRow({ figure: f }: { figure: Figure }) {
   return (
     <tr className="border-b border-line">
       <th scope="row" className="py-2 font-normal">
-        {f.name}
+        {figureName(f.name)}
       </th>
       <td className="pr-6 text-right text-xl">{f.value.toFixed(3)}</td>
       <td>

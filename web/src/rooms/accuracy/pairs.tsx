@@ -4,6 +4,7 @@ import { Link } from "react-router"
 import { useMeasurement } from "../../api/accuracy"
 import type { Record, Schemas } from "../../api/client"
 import { PagePicture } from "../../parts/page-picture"
+import { t } from "../../words"
 
 type Pair = Schemas["Pair"]
 
@@ -28,8 +29,8 @@ export function Pairs({ title, pairs, collection, before, after }: { title: stri
             </button>
             {open === p.id && (
               <div className="mt-3 grid gap-6 md:grid-cols-2">
-                <Half title="Before" side={p.a} measurement={before} id={p.id} collection={collection} />
-                <Half title="After" side={p.b} measurement={after} id={p.id} collection={collection} />
+                <Half title={t("Before")} side={p.a} measurement={before} id={p.id} collection={collection} />
+                <Half title={t("After")} side={p.b} measurement={after} id={p.id} collection={collection} />
               </div>
             )}
           </li>
@@ -46,14 +47,14 @@ function Half({ title, side, measurement, id, collection }: { title: string; sid
     <div>
       <h3 className="text-sm text-quiet">
         {title}: {side.outcome}
-        {side.outcome !== "refused" && `, with a confidence of ${side.confidence.toFixed(2)}`}
+        {side.outcome !== "refused" && t(", with a confidence of {confidence}", { confidence: side.confidence.toFixed(2) })}
       </h3>
-      <p className="mt-1 whitespace-pre-line">{side.answer.trim() || "The documents do not say."}</p>
+      <p className="mt-1 whitespace-pre-line">{side.answer.trim() || t("The documents do not say.")}</p>
       {cite && (
         <>
           <p className="mt-2 text-sm">
             <Link to={`/c/${collection}/pages/${encodeURIComponent(cite.document)}/${cite.page}`} className="text-leaf underline underline-offset-4">
-              {cite.document}, page {cite.page}
+              {t("{document}, page {page}", { document: cite.document, page: cite.page })}
             </Link>
           </p>
           <div className="mt-2 max-w-sm">

@@ -6,6 +6,7 @@ import { Button } from "../../parts/button"
 import { Field } from "../../parts/field"
 import { Failure } from "../../parts/notice"
 import { EvidencePicker } from "./evidence-picker"
+import { t } from "../../words"
 
 type Props = { collection: string; set: string; question: Question; onClose: () => void }
 
@@ -24,27 +25,27 @@ export function QuestionForm({ collection, set, question, onClose }: Props) {
     put.mutate({ ...q, id, accept: list(accept), tags: list(tags), after: list(after), draft: false }, { onSuccess: onClose })
   }
   return (
-    <form onSubmit={submit} aria-label={question.id ? `Edit ${question.id}` : "New question"} className="mt-5 space-y-4 rounded-lg border border-line bg-sheet p-5">
-      <Field label="Question" required maxLength={2000} value={q.question} onChange={(e) => setQ({ ...q, question: e.target.value })} autoFocus />
+    <form onSubmit={submit} aria-label={question.id ? t("Edit {id}", { id: question.id }) : t("New question")} className="mt-5 space-y-4 rounded-lg border border-line bg-sheet p-5">
+      <Field label={t("Question")} required maxLength={2000} value={q.question} onChange={(e) => setQ({ ...q, question: e.target.value })} autoFocus />
       <div className="grid gap-4 md:grid-cols-2">
-        <Field label="Answer" hint="As a good answer would say it" value={q.answer ?? ""} disabled={q.answerable === false} onChange={(e) => setQ({ ...q, answer: e.target.value })} />
-        <Field label="Accepted wordings" hint="An answer with any of these is right; separate them with semicolons" value={accept} disabled={q.answerable === false} onChange={(e) => setAccept(e.target.value)} />
-        <Field label="Tags" hint="Kinds of question, separated by semicolons" value={tags} onChange={(e) => setTags(e.target.value)} />
-        <Field label="Split" hint="Part of the set, such as dev or test" value={q.split ?? ""} onChange={(e) => setQ({ ...q, split: e.target.value })} />
-        <Field label="Asked before" hint="Earlier questions of the conversation" value={after} onChange={(e) => setAfter(e.target.value)} />
-        <Field label="Comment" value={q.comment ?? ""} onChange={(e) => setQ({ ...q, comment: e.target.value })} />
+        <Field label={t("Answer")} hint={t("As a good answer would say it")} value={q.answer ?? ""} disabled={q.answerable === false} onChange={(e) => setQ({ ...q, answer: e.target.value })} />
+        <Field label={t("Accepted wordings")} hint={t("An answer with any of these is right; separate them with semicolons")} value={accept} disabled={q.answerable === false} onChange={(e) => setAccept(e.target.value)} />
+        <Field label={t("Tags")} hint={t("Kinds of question, separated by semicolons")} value={tags} onChange={(e) => setTags(e.target.value)} />
+        <Field label={t("Split")} hint={t("Part of the set, such as dev or test")} value={q.split ?? ""} onChange={(e) => setQ({ ...q, split: e.target.value })} />
+        <Field label={t("Asked before")} hint={t("Earlier questions of the conversation")} value={after} onChange={(e) => setAfter(e.target.value)} />
+        <Field label={t("Comment")} value={q.comment ?? ""} onChange={(e) => setQ({ ...q, comment: e.target.value })} />
       </div>
       <label className="flex items-center gap-2">
         <input type="checkbox" className="accent-leaf" checked={q.answerable === false} onChange={(e) => setQ({ ...q, answerable: e.target.checked ? false : undefined, evidence: e.target.checked ? [] : q.evidence })} />
-        The documents do not answer it
+        {t("The documents do not answer it")}
       </label>
       {q.answerable !== false && <EvidencePicker collection={collection} evidence={q.evidence ?? []} onChange={(evidence) => setQ({ ...q, evidence })} />}
       {put.isError && <Failure error={put.error} />}
       <div className="flex gap-3">
         <Button type="submit" kind="main" disabled={put.isPending}>
-          {question.draft ? "Save and accept" : "Save"}
+          {question.draft ? t("Save and accept") : t("Save")}
         </Button>
-        <Button onClick={onClose}>Cancel</Button>
+        <Button onClick={onClose}>{t("Cancel")}</Button>
       </div>
     </form>
   )

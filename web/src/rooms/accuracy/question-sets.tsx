@@ -6,7 +6,7 @@ import { Button } from "../../parts/button"
 import { Confirm } from "../../parts/confirm"
 import { field } from "../../parts/field"
 import { Empty, Failure, Waiting } from "../../parts/notice"
-import { when } from "../../words"
+import { t, when } from "../../words"
 
 // QuestionSets lists the kept sets, and makes new ones out of files or drafts.
 export function QuestionSets() {
@@ -19,34 +19,34 @@ export function QuestionSets() {
   const take = (file: File | undefined) => file && put.mutate(file, { onSuccess: (s) => go(`/c/${collection}/accuracy/questions/${s.name}`) })
   return (
     <div className="max-w-4xl">
-      <h1 className="text-3xl">Questions that prove it still works</h1>
+      <h1 className="text-3xl">{t("Questions that prove it still works")}</h1>
       <p className="mt-2 max-w-prose text-quiet">
-        Each question has the answers that are accepted and the pages that prove them, or is marked as one that the documents do not answer. Each change makes a new version.
+        {t("Each question has the answers that are accepted and the pages that prove them, or is marked as one that the documents do not answer. Each change makes a new version.")}
       </p>
       <div className="mt-5 flex flex-wrap items-end gap-6">
-        <input ref={picker} type="file" accept=".jsonl,.csv" className="sr-only" aria-label="Question set" tabIndex={-1} onChange={(e) => take(e.target.files?.[0])} />
+        <input ref={picker} type="file" accept=".jsonl,.csv" className="sr-only" aria-label={t("Question set")} tabIndex={-1} onChange={(e) => take(e.target.files?.[0])} />
         <Button kind="main" disabled={put.isPending} onClick={() => picker.current?.click()}>
-          Import a file
+          {t("Import a file")}
         </Button>
         <Drafts collection={collection} />
       </div>
       <div className="mt-6 space-y-4">
         {put.isError && <Failure error={put.error} />}
         {remove.isError && <Failure error={remove.error} />}
-        {sets.isPending && <Waiting what="Looking up the sets…" />}
+        {sets.isPending && <Waiting what={t("Looking up the sets…")} />}
         {sets.isError && <Failure error={sets.error} />}
-        {sets.data?.length === 0 && <Empty title="No question set yet">A file with one JSON object a line, or CSV; or drafts made from the documents, for you to accept, edit or drop.</Empty>}
+        {sets.data?.length === 0 && <Empty title={t("No question set yet")}>{t("A file with one JSON object a line, or CSV; or drafts made from the documents, for you to accept, edit or drop.")}</Empty>}
         {sets.data && sets.data.length > 0 && (
           <table className="figures w-full border-collapse text-left">
             <thead className="text-sm text-quiet">
               <tr className="border-b border-line">
-                <th className="py-2 font-normal">Name</th>
-                <th className="text-right font-normal">Questions</th>
-                <th className="text-right font-normal">Drafts</th>
-                <th className="text-right font-normal">Version</th>
-                <th className="pl-6 font-normal">Changed</th>
+                <th className="py-2 font-normal">{t("Name")}</th>
+                <th className="text-right font-normal">{t("Questions")}</th>
+                <th className="text-right font-normal">{t("Drafts")}</th>
+                <th className="text-right font-normal">{t("Version")}</th>
+                <th className="pl-6 font-normal">{t("Changed")}</th>
                 <th>
-                  <span className="sr-only">Remove</span>
+                  <span className="sr-only">{t("Remove")}</span>
                 </th>
               </tr>
             </thead>
@@ -64,10 +64,10 @@ export function QuestionSets() {
                   <td className="pl-6">{when(s.changed)}</td>
                   <td className="text-right">
                     <Confirm
-                      trigger={<Button aria-label={`Remove ${s.name}`}>Remove</Button>}
-                      title={`Remove ${s.name}?`}
-                      text="All its versions go. Measurements made with it stay."
-                      action="Remove"
+                      trigger={<Button aria-label={t("Remove {name}", { name: s.name })}>{t("Remove")}</Button>}
+                      title={t("Remove {name}?", { name: s.name })}
+                      text={t("All its versions go. Measurements made with it stay.")}
+                      action={t("Remove")}
                       onConfirm={() => remove.mutate(s.name)}
                     />
                   </td>
@@ -94,15 +94,15 @@ function Drafts({ collection }: { collection: string }) {
       }}
     >
       <label>
-        Or draft
+        {t("Questions to draft")}
         <input type="number" min={1} max={500} value={n} onChange={(e) => setN(Number(e.target.value))} className={`${field} mt-1 block w-24`} />
       </label>
       <label>
-        questions into
+        {t("Into the set")}
         <input value={name} onChange={(e) => setName(e.target.value)} required className={`${field} mt-1 block w-44`} />
       </label>
       <Button type="submit" disabled={draft.isPending}>
-        Draft
+        {t("Draft")}
       </Button>
       {draft.isError && <Failure error={draft.error} />}
     </form>

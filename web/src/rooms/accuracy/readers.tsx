@@ -21,7 +21,7 @@ export function Readers() {
       {reports.isError && <Failure error={reports.error} />}
       {reports.data && open.length === 0 && (
         <div className="mt-6">
-          <Empty title={t("Nobody waits for you")}>{t("What readers say under an answer comes here.")}</Empty>
+          <Empty title={t("Nothing waits for you")}>{t("What readers say under an answer comes here.")}</Empty>
         </div>
       )}
       <ul className="mt-6 divide-y divide-line">
@@ -32,13 +32,13 @@ export function Readers() {
       {open.length > 0 && (
         <p className="mt-4">
           <Link to={`/c/${collection}/accuracy/questions`} className="text-leaf underline underline-offset-4">
-            {t("Take them over into a question set, so that it shows when they are answered")}
+            {t("Add them to a question set, so that it shows when they are answered")}
           </Link>
         </p>
       )}
       {done.length > 0 && (
         <details className="mt-8">
-          <summary className="cursor-pointer text-quiet hover:text-ink">{t("Seen to: {n}", { n: done.length })}</summary>
+          <summary className="cursor-pointer text-quiet hover:text-ink">{t("Done: {n}", { n: done.length })}</summary>
           <ul className="mt-2 divide-y divide-line">
             {done.map((r) => (
               <Report key={r.id} collection={collection} report={r} />
@@ -50,7 +50,7 @@ export function Readers() {
   )
 }
 
-const says = { missing: "wants an answer", wrong: "says this is wrong", right: "says this is right" }
+const says = { missing: t("wants an answer"), wrong: t("says this is wrong"), right: t("says this is right") }
 
 function Report({ collection, report: r }: { collection: string; report: Schemas["Report"] }) {
   const settle = useSettleReport(collection)
@@ -60,7 +60,7 @@ function Report({ collection, report: r }: { collection: string; report: Schemas
     <li className="flex flex-wrap items-start gap-x-6 gap-y-2 py-3">
       <div className="min-w-0 grow basis-96">
         <p className="text-sm text-quiet">
-          {r.by || t("Somebody")} {t(says[r.says])}
+          {r.by || t("Somebody")} {says[r.says]}
           {r.at && `, ${when(r.at)}`}
         </p>
         <p className="mt-0.5 font-serif text-lg">{r.question}</p>
@@ -73,7 +73,7 @@ function Report({ collection, report: r }: { collection: string; report: Schemas
           {t("Ask it")}
         </Link>
         <Button disabled={settle.isPending} onClick={() => set(!r.done)}>
-          {r.done ? t("Open again") : t("Seen to")}
+          {r.done ? t("Open again") : t("Done")}
         </Button>
       </span>
     </li>

@@ -3,8 +3,11 @@ import { Link } from "react-router"
 
 import type { Measurement, Record } from "../../api/client"
 import { Button } from "../../parts/button"
+import { pageName } from "../../parts/place"
+import { t } from "../../words"
+import { causeName } from "./causes"
 
-const outcomes = ["all", "wrong", "refused", "invented", "right"] as const
+const outcomes: { [outcome: string]: string } = { all: t("all"), wrong: t("wrong"), refused: t("refused"), invented: t("invented"), right: t("right") }
 const atOnce = 50
 
 // Records are the questions one by one, by outcome or by cause.
@@ -17,11 +20,11 @@ export function Records({ m, collection }: { m: Measurement; collection: string 
   const causes = Object.keys(m.causes ?? {})
   return (
     <section className="mt-10">
-      <h2 className="text-xl">Question by question</h2>
-      <div role="group" aria-label="Show" className="mt-3 flex flex-wrap gap-2">
-        {[...outcomes, ...causes].map((o) => (
+      <h2 className="text-xl">{t("Question by question")}</h2>
+      <div role="group" aria-label={t("Show")} className="mt-3 flex flex-wrap gap-2">
+        {[...Object.keys(outcomes), ...causes].map((o) => (
           <button key={o} type="button" aria-pressed={only === o} onClick={() => setOnly(o)} className={`figures rounded-full border px-3 py-0.5 text-sm ${only === o ? "border-leaf bg-leaf text-on-leaf" : "border-line"}`}>
-            {o} {all.filter((r) => is(r, o)).length}
+            {outcomes[o] ?? causeName(o)} {all.filter((r) => is(r, o)).length}
           </button>
         ))}
       </div>
@@ -32,7 +35,7 @@ export function Records({ m, collection }: { m: Measurement; collection: string 
       </ul>
       {rows.length > most && (
         <Button className="mt-3" onClick={() => setMost(most + 200)}>
-          Show more of {rows.length.toLocaleString("en")}
+          {t("Show more of {rows}", { rows: rows.length })}
         </Button>
       )}
     </section>
@@ -46,19 +49,19 @@ function Row({ r, collection }: { r: Record; collection: string }) {
       <span className="truncate text-sm text-quiet" title={r.id}>
         {r.id}
       </span>
-      <span className={r.outcome === "right" ? "text-leaf" : "text-brick"}>{r.outcome}</span>
+      <span className={r.outcome === "right" ? "text-leaf" : "text-brick"}>{outcomes[r.outcome] ?? r.outcome}</span>
       <div className="min-w-0">
         <Link to={`/c/${collection}/ask?q=${encodeURIComponent(r.question)}`} className="hover:underline">
           {r.question}
         </Link>
         <p className="figures text-sm text-quiet">
-          {r.cause && <span className="text-brick">{r.cause} · </span>}
-          {r.expected && `expected ${r.expected} · `}
-          {r.state !== "not_found" && r.answer.trim() && `answered ${clip(r.answer)} · `}
-          {r.rank > 0 ? `evidence at rank ${r.rank}` : places.length > 0 ? "evidence not among the first ten" : "not in the documents"}
+          {r.cause && <span className="text-brick">{causeName(r.cause)} · </span>}
+          {r.expected && t("expected {answer}", { answer: r.expected }) + " · "}
+          {r.state !== "not_found" && r.answer.trim() && t("answered {answer}", { answer: clip(r.answer) }) + " · "}
+          {r.rank > 0 ? t("evidence at rank {rank}", { rank: r.rank }) : places.length > 0 ? t("evidence not among the first ten") : t("not in the documents")}
           {places.slice(0, 3).map((p) => (
             <Link key={`${p.document} ${p.page}`} to={`/c/${collection}/pages/${encodeURIComponent(p.document ?? "")}/${p.page}`} className="ml-2 text-leaf underline underline-offset-4">
-              {p.document} p. {p.page}
+              {p.document}, {pageName(p.page ?? 1, "")}
             </Link>
           ))}
         </p>

@@ -1,5 +1,6 @@
 import type { Schemas } from "../../api/client"
 import { Choose } from "../../parts/choose"
+import { t } from "../../words"
 
 type Set = Schemas["QuestionSet"]
 
@@ -10,5 +11,5 @@ type Props = { sets: Set[]; value: string; onPick: (name: string) => void; class
 
 // SetPicker picks the question set that is asked.
 export function SetPicker({ sets, value, onPick, className = "" }: Props) {
-  return <Choose label="Question set" value={value || (sets[0]?.name ?? "")} onChange={onPick} className={className} of={sets.map((s) => [s.name, `${s.name} (${s.questions - s.drafts})`])} />
+  return <Choose label={t("Question set")} value={value || (sets[0]?.name ?? "")} onChange={onPick} className={className} of={sets.map((s) => [s.name, `${s.name} (${s.questions - s.drafts})`])} />
 }

@@ -5,7 +5,7 @@ import type { Schemas } from "../../api/client"
 import { Button } from "../../parts/button"
 import { Confirm } from "../../parts/confirm"
 import { Failure, Waiting } from "../../parts/notice"
-import { when } from "../../words"
+import { plural, t, when } from "../../words"
 import { AskBoth } from "./ask-both"
 import { setupWords } from "./setup-words"
 import { TrialForm } from "./trial-form"
@@ -14,54 +14,54 @@ import { TrialForm } from "./trial-form"
 export function Setups() {
   const { collection = "" } = useParams()
   const setups = useSetups(collection)
-  if (setups.isPending) return <Waiting what="Looking up the set-ups…" />
+  if (setups.isPending) return <Waiting what={t("Looking up the set-ups…")} />
   if (setups.isError) return <Failure error={setups.error} />
   const { live, trials, past } = setups.data
   return (
     <div className="max-w-5xl">
-      <h1 className="text-3xl">Set-ups</h1>
+      <h1 className="text-3xl">{t("Set-ups")}</h1>
       <p className="mt-2 max-w-prose text-quiet">
-        A trial has an index of its own over the same pages. Readers meet it only when it is promoted; measure it first, and compare.
+        {t("A trial has an index of its own over the same pages. Readers meet it only when it is promoted; measure it first, and compare.")}
       </p>
       <section className="mt-6 rounded-lg border border-leaf bg-sheet px-5 py-4">
-        <h2 className="text-xl">Live</h2>
+        <h2 className="text-xl">{t("Live")}</h2>
         <p className="figures first-letter:uppercase">{setupWords(live)}.</p>
       </section>
-      {trials.map((t) => (
-        <Trial key={t.name} trial={t} collection={collection} />
+      {trials.map((one) => (
+        <Trial key={one.name} trial={one} collection={collection} />
       ))}
       <TrialForm key={JSON.stringify(live)} collection={collection} live={live} />
-      {trials.some((t) => t.ready) && <AskBoth collection={collection} trials={trials.filter((t) => t.ready).map((t) => t.name)} />}
+      {trials.some((one) => one.ready) && <AskBoth collection={collection} trials={trials.filter((one) => one.ready).map((one) => one.name)} />}
       {past.length > 0 && <Past past={past} collection={collection} />}
     </div>
   )
 }
 
-function Trial({ trial: t, collection }: { trial: Schemas["Trial"]; collection: string }) {
+function Trial({ trial: one, collection }: { trial: Schemas["Trial"]; collection: string }) {
   const promote = usePromote(collection)
   const drop = useDropTrial(collection)
   return (
     <section className="mt-4 rounded-lg border border-line bg-sheet px-5 py-4">
       <div className="flex flex-wrap items-baseline gap-x-4">
-        <h2 className="text-xl">{t.name}</h2>
+        <h2 className="text-xl">{one.name}</h2>
         <span className="text-sm text-quiet">
-          {t.ready ? `${t.passages.toLocaleString("en")} passages` : "being made"}
-          {t.outdated && "; documents have changed, so it is made anew before it is used"}
+          {one.ready ? plural(one.passages, "{n} passage|{n} passages") : t("being made")}
+          {one.outdated && t("; documents have changed, so it is made anew before it is used")}
         </span>
         <span className="ml-auto flex gap-3">
           <Confirm
-            trigger={<Button disabled={!t.ready || promote.isPending}>Promote</Button>}
-            title={`Make ${t.name} the live set-up?`}
-            text="Readers’ questions are answered with it from then on. The set-up before can be put back."
-            action="Promote"
-            onConfirm={() => promote.mutate(t.name)}
+            trigger={<Button disabled={!one.ready || promote.isPending}>{t("Promote")}</Button>}
+            title={t("Make {name} the live set-up?", { name: one.name })}
+            text={t("Readers’ questions are answered with it from then on. The set-up before can be put back.")}
+            action={t("Promote")}
+            onConfirm={() => promote.mutate(one.name)}
           />
-          <Button disabled={drop.isPending} onClick={() => drop.mutate(t.name)}>
-            Drop
+          <Button disabled={drop.isPending} onClick={() => drop.mutate(one.name)}>
+            {t("Discard")}
           </Button>
         </span>
       </div>
-      <p className="figures mt-1 first-letter:uppercase">{setupWords(t.setup)}.</p>
+      <p className="figures mt-1 first-letter:uppercase">{setupWords(one.setup)}.</p>
       {(promote.isError || drop.isError) && <Failure error={promote.error ?? drop.error} />}
     </section>
   )
@@ -71,17 +71,17 @@ function Past({ past, collection }: { past: Schemas["PastSetup"][]; collection: 
   const back = usePutBack(collection)
   return (
     <section className="mt-10">
-      <h2 className="text-xl">Earlier</h2>
+      <h2 className="text-xl">{t("Earlier")}</h2>
       {back.isError && <Failure error={back.error} />}
       <ul className="mt-2 divide-y divide-line border-y border-line">
         {past.map((p) => (
           <li key={p.version} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
             <span className="figures text-quiet">{p.version}</span>
             <span className="grow first-letter:uppercase">
-              {setupWords(p.setup)}; until {when(p.since)}, when {p.why}
+              {t("{setup}; until {when}, when {why}", { setup: setupWords(p.setup), when: when(p.since), why: p.why })}
             </span>
             <Button disabled={back.isPending} onClick={() => back.mutate(p.version)}>
-              Put back
+              {t("Put back")}
             </Button>
           </li>
         ))}

@@ -7,6 +7,7 @@ import { Field } from "../../parts/field"
 import { Empty, Failure, Waiting } from "../../parts/notice"
 import { measurable, SetPicker } from "./set-picker"
 import { SweepResult } from "./sweep-result"
+import { t } from "../../words"
 
 const numbers = (s: string) => s.split(/[,; ]+/).filter(Boolean).map(Number)
 
@@ -16,16 +17,16 @@ export function Sweeps() {
   const sweeps = useSweeps(collection)
   return (
     <div className="max-w-5xl">
-      <h1 className="text-3xl">Try many set-ups</h1>
+      <h1 className="text-3xl">{t("Try many set-ups")}</h1>
       <p className="mt-2 max-w-prose text-quiet">
-        Every combination of the values, or as many as fit into the time. What can hardly win any more is given up early. Nothing changes for readers.
+        {t("Every combination of the values, or as many as fit into the time. What can hardly win any more is given up early. Nothing changes for readers.")}
       </p>
       <Plan collection={collection} />
-      {sweeps.isPending && <Waiting what="Looking up the sweeps…" />}
+      {sweeps.isPending && <Waiting what={t("Looking up the sweeps…")} />}
       {sweeps.isError && <Failure error={sweeps.error} />}
       {sweeps.data?.length === 0 && (
         <div className="mt-6">
-          <Empty title="Nothing swept yet">Give some values of one or more settings above. What you leave empty stays as in the live set-up.</Empty>
+          <Empty title={t("Nothing swept yet")}>{t("Give some values of one or more settings above. What you leave empty stays as in the live set-up.")}</Empty>
         </div>
       )}
       {sweeps.data?.map((s) => (
@@ -52,26 +53,26 @@ function Plan({ collection }: { collection: string }) {
     sweep.mutate({ set: set || (usable[0]?.name ?? ""), targets: numbers(targets), passages: numbers(passages), certain: numbers(certain), retrieval: by, minutes })
   }
   return (
-    <form onSubmit={submit} aria-label="New sweep" className="mt-5 grid gap-4 sm:grid-cols-2 lg:grid-cols-4">
+    <form onSubmit={submit} aria-label={t("New sweep")} className="mt-5 grid gap-4 sm:grid-cols-2 lg:grid-cols-4">
       <SetPicker sets={usable} value={set} onPick={setSet} className="w-full" />
-      <Field label="Words of a passage" value={targets} onChange={(e) => setTargets(e.target.value)} />
-      <Field label="Passages read" placeholder="8, 12, 20" value={passages} onChange={(e) => setPassages(e.target.value)} />
-      <Field label="Answer from" placeholder="0.4, 0.5, 0.6" value={certain} onChange={(e) => setCertain(e.target.value)} />
+      <Field label={t("Words of a passage")} value={targets} onChange={(e) => setTargets(e.target.value)} />
+      <Field label={t("Passages read")} placeholder="8, 12, 20" value={passages} onChange={(e) => setPassages(e.target.value)} />
+      <Field label={t("Answer from")} placeholder="0.4, 0.5, 0.6" value={certain} onChange={(e) => setCertain(e.target.value)} />
       <fieldset className="sm:col-span-2">
-        <legend>Found by</legend>
+        <legend>{t("Found by")}</legend>
         <div className="mt-1 flex gap-5">
           {ways.map((w) => (
             <label key={w} className="inline-flex items-center gap-1.5">
               <input type="checkbox" className="accent-leaf" checked={by.includes(w)} onChange={(e) => setBy(e.target.checked ? [...by, w] : by.filter((x) => x !== w))} />
-              {w === "both" ? "words and meaning" : w}
+              {{ both: t("words and meaning"), words: t("words"), meaning: t("meaning") }[w]}
             </label>
           ))}
         </div>
       </fieldset>
-      <Field label="Minutes at most" type="number" min={1} max={1440} value={minutes} onChange={(e) => setMinutes(Number(e.target.value))} />
+      <Field label={t("Minutes at most")} type="number" min={1} max={1440} value={minutes} onChange={(e) => setMinutes(Number(e.target.value))} />
       <div className="flex items-end">
         <Button type="submit" kind="main" disabled={sweep.isPending || usable.length === 0}>
-          Sweep
+          {t("Sweep")}
         </Button>
       </div>
       {sweep.isError && <Failure error={sweep.error} />}

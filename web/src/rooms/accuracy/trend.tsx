@@ -3,7 +3,8 @@ import { CartesianGrid, ErrorBar, Line, LineChart, ResponsiveContainer, Tooltip,
 
 import type { Measurement } from "../../api/client"
 import { Choose } from "../../parts/choose"
-import { when } from "../../words"
+import { day, t, when } from "../../words"
+import { figureName } from "./figures"
 import { axis, inks, tooltip } from "./chart"
 
 const first = "right, page cited"
@@ -21,15 +22,15 @@ export function Trend({ all }: { all: Measurement[] }) {
   return (
     <figure>
       <figcaption className="flex flex-wrap items-baseline gap-3">
-        <span>The live set-up, measured with {set}:</span>
-        <Choose quiet label="Figure" value={name} onChange={setName} of={figures.map((f) => [f, f])} />
+        <span>{t("The live set-up, measured with {set}:", { set })}</span>
+        <Choose quiet label={t("Figure")} value={name} onChange={setName} of={figures.map((f) => [f, figureName(f)])} />
       </figcaption>
       <ResponsiveContainer width="100%" height={190}>
         <LineChart data={points} margin={{ top: 12, right: 24, left: 0, bottom: 0 }} accessibilityLayer={false}>
           <CartesianGrid stroke={inks.line} vertical={false} />
-          <XAxis dataKey="when" {...axis} padding={{ left: 40, right: 40 }} tickFormatter={(w: string) => new Date(w).toLocaleDateString("en-GB", { day: "numeric", month: "short" })} />
+          <XAxis dataKey="when" {...axis} padding={{ left: 40, right: 40 }} tickFormatter={(w: string) => day(w)} />
           <YAxis domain={[0, 1]} {...axis} width={36} />
-          <Tooltip {...tooltip} labelFormatter={(w) => when(String(w))} formatter={(v) => [Number(v).toFixed(3), name]} />
+          <Tooltip {...tooltip} labelFormatter={(w) => when(String(w))} formatter={(v) => [Number(v).toFixed(3), figureName(name)]} />
           <Line dataKey="value" stroke={inks.leaf} strokeWidth={2} dot={{ r: 4, fill: inks.leaf }} isAnimationActive={false}>
             <ErrorBar dataKey="bar" stroke={inks.leaf} strokeOpacity={0.5} strokeWidth={2} width={8} isAnimationActive={false} />
           </Line>

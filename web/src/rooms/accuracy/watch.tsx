@@ -7,7 +7,7 @@ import { Button } from "../../parts/button"
 import { Choose } from "../../parts/choose"
 import { field } from "../../parts/field"
 import { Failure } from "../../parts/notice"
-import { when } from "../../words"
+import { t, when } from "../../words"
 
 // AfterChanges says what the collection is measured with after each change of its documents.
 export function AfterChanges({ collection }: { collection: string }) {
@@ -15,7 +15,7 @@ export function AfterChanges({ collection }: { collection: string }) {
   if (!watch.data) return null
   return (
     <section>
-      <h2 className="text-xl">After each change</h2>
+      <h2 className="text-xl">{t("After each change")}</h2>
       <Form key={JSON.stringify(watch.data)} collection={collection} watch={watch.data} />
       {watch.data.alerts?.map((a) => (
         <div key={a.measurement} className="mt-3 border-l-4 border-brick pl-3">
@@ -45,13 +45,13 @@ function Form({ collection, watch }: { collection: string; watch: Schemas["Watch
   }
   return (
     <form onSubmit={submit} className="mt-2 flex flex-wrap items-end gap-4">
-      <Choose label="Measure with" value={set} onChange={setSet} of={[["", "nothing"], ...(sets.data ?? []).map((s) => [s.name, s.name] as const)]} />
+      <Choose label={t("Measure with")} value={set} onChange={setSet} of={[["", t("nothing")], ...(sets.data ?? []).map((s) => [s.name, s.name] as const)]} />
       <label className="grow">
-        Required, one a line
+        {t("Required, one a line")}
         <textarea rows={2} value={require} onChange={(e) => setRequire(e.target.value)} placeholder="right_page_cited>=0.6" className={`${field} figures mt-1 block w-full max-w-md`} />
       </label>
       <Button type="submit" disabled={save.isPending}>
-        Save
+        {t("Save")}
       </Button>
       {save.isError && <Failure error={save.error} />}
     </form>

@@ -6,7 +6,7 @@ import { useConversations, useRemoveConversation } from "../../api/queries"
 import { Confirm } from "../../parts/confirm"
 import { Failure } from "../../parts/notice"
 import { Sought } from "../../parts/sought"
-import { day } from "../../words"
+import { day, t } from "../../words"
 
 // Kept lists the conversations that one has had, to go on with or to take along.
 export function Kept({ collection }: { collection: string }) {
@@ -15,8 +15,8 @@ export function Kept({ collection }: { collection: string }) {
   if (!conversations.data?.length) return null
   return (
     <section className="mt-14">
-      <h2 className="text-lg">Conversations</h2>
-      <Sought all={conversations.data} words={(c) => c.first} what="Words of the first question">
+      <h2 className="text-lg">{t("Conversations")}</h2>
+      <Sought all={conversations.data} words={(c) => c.first} what={t("Words of the first question")}>
         {(shown) => (
           <ul className="mt-3 divide-y divide-line border-y border-line">
             {shown.map((c) => (
@@ -40,20 +40,20 @@ function Row({ collection, conversation }: { collection: string; conversation: S
       <span className="figures flex items-baseline gap-4 text-sm text-quiet">
         {day(conversation.changed)}
         <a href={`${file}markdown`} download={`${conversation.id}.md`} className="text-leaf underline">
-          text
+          {t("text")}
         </a>
         <a href={`${file}questions`} download={`${conversation.id}.jsonl`} className="text-leaf underline">
-          question set
+          {t("question set")}
         </a>
         <Confirm
           trigger={
-            <button type="button" aria-label={`Remove “${conversation.first}”`} className="p-1 hover:text-brick">
+            <button type="button" aria-label={t("Remove “{first}”", { first: conversation.first })} className="p-1 hover:text-brick">
               <Trash2 aria-hidden className="size-4" />
             </button>
           }
-          title="Remove this conversation?"
-          text="Its questions and answers will be gone; documents and measurements stay."
-          action="Remove"
+          title={t("Remove this conversation?")}
+          text={t("Its questions and answers will be gone; documents and measurements stay.")}
+          action={t("Remove")}
           onConfirm={() => remove.mutate(conversation.id)}
         />
       </span>

@@ -2,7 +2,7 @@ import { Popover } from "radix-ui"
 
 import type { Scope } from "../../api/client"
 import { useDocuments } from "../../api/queries"
-import { plural } from "../../words"
+import { plural, t } from "../../words"
 
 type Props = { collection: string; scope: Scope; onChange: (scope: Scope) => void }
 
@@ -14,12 +14,12 @@ export function Where({ collection, scope, onChange }: Props) {
     <Popover.Root>
       <Popover.Trigger className="text-sm text-leaf underline">{worded(scope)}</Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content aria-label="Where to look" align="start" sideOffset={6} className="z-10 max-h-[70dvh] w-[min(30rem,92vw)] overflow-y-auto rounded-lg border border-line bg-sheet p-4 shadow-xl">
-          <Choice title="Documents that have all of these tags" of={tags} chosen={scope.tags} onChange={(tags) => onChange({ ...scope, tags })}>
-            No document has a tag yet; they are put on in Intake.
+        <Popover.Content aria-label={t("Where to look")} align="start" sideOffset={6} className="z-10 max-h-[70dvh] w-[min(30rem,92vw)] overflow-y-auto rounded-lg border border-line bg-sheet p-4 shadow-xl">
+          <Choice title={t("Documents that have all of these tags")} of={tags} chosen={scope.tags} onChange={(tags) => onChange({ ...scope, tags })}>
+            {t("No document has a tag yet; they are put on in Intake.")}
           </Choice>
-          <Choice title="Only these documents" of={documents.map((d) => d.name)} chosen={scope.documents} onChange={(documents) => onChange({ ...scope, documents })}>
-            No document is ready.
+          <Choice title={t("Only these documents")} of={documents.map((d) => d.name)} chosen={scope.documents} onChange={(documents) => onChange({ ...scope, documents })}>
+            {t("No document is ready.")}
           </Choice>
         </Popover.Content>
       </Popover.Portal>
@@ -28,8 +28,10 @@ export function Where({ collection, scope, onChange }: Props) {
 }
 
 function worded({ tags, documents }: Scope): string {
-  const parts = [tags.join(" and "), documents.length > 0 ? plural(documents.length, "{n} document|{n} documents") : ""]
-  return "Looking in " + (parts.filter(Boolean).join(", of ") || "all documents")
+  const some = plural(documents.length, "{n} document|{n} documents")
+  if (tags.length > 0 && documents.length > 0) return t("Looking in {documents} with the tags {tags}", { documents: some, tags: tags.join(", ") })
+  if (tags.length > 0) return t("Looking in documents with the tags {tags}", { tags: tags.join(", ") })
+  return documents.length > 0 ? t("Looking in {documents}", { documents: some }) : t("Looking in all documents")
 }
 
 type ChoiceProps = { title: string; of: string[]; chosen: string[]; onChange: (chosen: string[]) => void; children: string }

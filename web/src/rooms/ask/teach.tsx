@@ -4,6 +4,7 @@ import type { Answer, Schemas } from "../../api/client"
 import { useDocuments } from "../../api/queries"
 import { Button } from "../../parts/button"
 import { Choose } from "../../parts/choose"
+import { t } from "../../words"
 
 // Shows is told where an answer stands.
 export type Shows = (at: Schemas["Evidence"]) => void
@@ -24,18 +25,18 @@ export function Teach({ collection, answer, busy, onShow }: { collection: string
   }
   return (
     <form onSubmit={submit} className="mt-3 flex max-w-prose flex-wrap items-end gap-3 text-sm">
-      {answer.nearest.length > 0 && <p className="w-full text-quiet">Click the words above that answer it, or say where they stand.</p>}
-      <Choose label="Document" value={document || (documents[0]?.name ?? "")} onChange={setDocument} className="w-56" of={documents.map((d) => [d.name, d.name])} />
+      {answer.nearest.length > 0 && <p className="w-full text-quiet">{t("Click the words above that answer it, or say where they stand.")}</p>}
+      <Choose label={t("Document")} value={document || (documents[0]?.name ?? "")} onChange={setDocument} className="w-56" of={documents.map((d) => [d.name, d.name])} />
       <label>
-        Page
+        {t("Page")}
         <input type="number" min={1} value={page} onChange={(e) => setPage(Number(e.target.value))} className={`${field} w-20`} />
       </label>
       <label className="grow">
-        Words on that page that answer
+        {t("Words on that page that answer")}
         <input value={quote} onChange={(e) => setQuote(e.target.value)} className={`${field} w-full`} />
       </label>
       <Button type="submit" disabled={busy || !quote.trim()}>
-        Teach
+        {t("Teach")}
       </Button>
     </form>
   )

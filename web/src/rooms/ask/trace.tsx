@@ -3,6 +3,7 @@ import { useState } from "react"
 import type { Asked, Schemas } from "../../api/client"
 import { useTrace } from "../../api/queries"
 import { Failure, Waiting } from "../../parts/notice"
+import { t } from "../../words"
 
 type Props = { collection: string; asked: Asked }
 
@@ -12,7 +13,7 @@ export function Trace(props: Props) {
   const [open, setOpen] = useState(false)
   return (
     <details className="mt-4 text-sm" onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary className="w-fit cursor-pointer text-quiet hover:text-ink">How this came about</summary>
+      <summary className="w-fit cursor-pointer text-quiet hover:text-ink">{t("How this came about")}</summary>
       {open && <Loaded {...props} />}
     </details>
   )
@@ -20,9 +21,9 @@ export function Trace(props: Props) {
 
 function Loaded({ collection, asked }: Props) {
   const traced = useTrace(collection, asked)
-  if (traced.isPending) return <Waiting what="Asking again, with notes…" />
+  if (traced.isPending) return <Waiting what={t("Asking again, with notes…")} />
   if (traced.isError) return <Failure error={traced.error} />
-  const traces = [traced.data.trace, ...(traced.data.parts ?? []).map((p) => p.trace)].filter((t) => t !== undefined)
+  const traces = [traced.data.trace, ...(traced.data.parts ?? []).map((p) => p.trace)].filter((one) => one !== undefined)
   return (
     <div className="figures mt-3 space-y-4 border-l-2 border-line pl-4">
       {traces.map((trace, i) => (
@@ -35,7 +36,7 @@ function Loaded({ collection, asked }: Props) {
         </div>
       ))}
       <p>
-        Confidence {traced.data.confidence.toFixed(2)}; answered from {traces[0]?.from.toFixed(2)} on. It took {traced.data.timing_ms.total.toFixed(0)} ms.
+        {t("Confidence {confidence}; answered from {from} on. It took {total} ms.", { confidence: traced.data.confidence.toFixed(2), from: traces[0]?.from.toFixed(2), total: traced.data.timing_ms.total.toFixed(0) })}
       </p>
     </div>
   )
@@ -46,17 +47,17 @@ type Traced = Schemas["Trace"]
 function Understood({ trace }: { trace: Traced }) {
   return (
     <div>
-      <h3 className="font-semibold">What was looked for</h3>
+      <h3 className="font-semibold">{t("What was looked for")}</h3>
       <ul className="mt-1 space-y-0.5">
-        {trace.terms.map((t) => (
-          <li key={t.word}>
-            <span className="font-medium">{t.word}</span> <span className="text-quiet">in {t.passages} passages</span>
-            {t.like.length > 0 && <span className="text-quiet">, or {t.like.join(", ")}</span>}
+        {trace.terms.map((one) => (
+          <li key={one.word}>
+            <span className="font-medium">{one.word}</span> <span className="text-quiet">{t("in {passages} passages", { passages: one.passages })}</span>
+            {one.like.length > 0 && <span className="text-quiet">{t(", or {like}", { like: one.like.join(", ") })}</span>}
           </li>
         ))}
         {trace.corrected.map((c) => (
           <li key={c.word} className="text-ochre">
-            {c.word} was taken for a misspelling of {c.form}…
+            {t("{word} was taken for a misspelling of {form}…", { word: c.word, form: c.form })}
           </li>
         ))}
       </ul>
@@ -67,7 +68,7 @@ function Understood({ trace }: { trace: Traced }) {
 function Lessons({ trace }: { trace: Traced }) {
   return (
     <div>
-      <h3 className="font-semibold">Lessons that mean the same</h3>
+      <h3 className="font-semibold">{t("Lessons that mean the same")}</h3>
       <ul className="mt-1 space-y-0.5">
         {trace.lessons.slice(0, 4).map((l) => (
           <li key={l.question} className="flex gap-3">
@@ -83,7 +84,7 @@ function Lessons({ trace }: { trace: Traced }) {
 function Evidence({ trace }: { trace: Traced }) {
   return (
     <div>
-      <h3 className="font-semibold">What was read</h3>
+      <h3 className="font-semibold">{t("What was read")}</h3>
       <ol className="mt-1 space-y-1">
         {trace.findings.slice(0, 6).map((f, i) => (
           <li key={i} className="flex gap-3">
@@ -91,7 +92,7 @@ function Evidence({ trace }: { trace: Traced }) {
             <span>
               {f.text.length > 160 ? f.text.slice(0, 160) + "…" : f.text}{" "}
               <span className="text-quiet">
-                ({f.document}, page {f.page}; answers {f.relevance.toFixed(1)}, proves {f.evidence.toFixed(2)}, in these words {f.sure.toFixed(2)})
+                {t("({document}, page {page}; answers {relevance}, proves {evidence}, in these words {sure})", { document: f.document, page: f.page, relevance: f.relevance.toFixed(1), evidence: f.evidence.toFixed(2), sure: f.sure.toFixed(2) })}
               </span>
             </span>
           </li>
@@ -105,11 +106,11 @@ function Model({ model }: { model: NonNullable<Traced["model"]> }) {
   return (
     <div>
       <h3 className="font-semibold">
-        What {model.model} said <span className="font-normal text-quiet">({model.usage.prompt_tokens ?? 0} and {model.usage.completion_tokens ?? 0} tokens)</span>
+        {t("What {model} said", { model: model.model })}{" "}<span className="font-normal text-quiet">{t("({prompt_tokens} and {completion_tokens} tokens)", { prompt_tokens: model.usage.prompt_tokens ?? 0, completion_tokens: model.usage.completion_tokens ?? 0 })}</span>
       </h3>
       <p className="mt-1">{model.said}</p>
       {model.dropped.map((d) => (
-        <p key={d} className="text-brick">Not supported: {d}</p>
+        <p key={d} className="text-brick">{t("Not supported: {sentence}", { sentence: d })}</p>
       ))}
       {model.error && <p className="text-brick">{model.error}</p>}
     </div>

@@ -4,7 +4,7 @@ import type { Schemas } from "../../api/client"
 import { useBin, useOwns, usePurgeDocument, useRestoreDocument } from "../../api/queries"
 import { Confirm } from "../../parts/confirm"
 import { Failure } from "../../parts/notice"
-import { plural } from "../../words"
+import { day, plural, t } from "../../words"
 
 // Bin lists what was removed and can be put back.
 export function Bin({ collection }: { collection: string }) {
@@ -13,7 +13,7 @@ export function Bin({ collection }: { collection: string }) {
   if (!bin.data?.length) return null
   return (
     <section className="mt-10">
-      <h2 className="text-xl">Removed</h2>
+      <h2 className="text-xl">{t("Removed")}</h2>
       <ul className="mt-3 divide-y divide-line border-y border-line">
         {bin.data.map((r) => (
           <Row key={r.name + r.removed} removed={r} collection={collection} />
@@ -33,18 +33,18 @@ function Row({ removed: r, collection }: { removed: Schemas["Removal"]; collecti
       <div className="flex flex-wrap items-baseline gap-x-5">
         <span className="grow">{r.name}</span>
         <span className="figures text-sm text-quiet">
-          {plural(r.versions, "{n} version|{n} versions")}, {plural(r.pages, "{n} page|{n} pages")}; gone for good on {new Date(r.until).toLocaleDateString("en", { day: "numeric", month: "long" })}
+          {t("{versions}, {pages}; gone for good on {day}", { versions: plural(r.versions, "{n} version|{n} versions"), pages: plural(r.pages, "{n} page|{n} pages"), day: day(r.until) })}
         </span>
         <button type="button" onClick={() => restore.mutate(r.name)} className="inline-flex items-center gap-1 text-sm text-leaf underline">
           <Undo2 aria-hidden className="size-4" />
-          Put back
+          {t("Put back")}
         </button>
         {owns && (
           <Confirm
-            trigger={<button type="button" className="text-sm text-brick underline">Remove for good</button>}
-            title={`Remove ${r.name} for good?`}
-            text="Its records, pages and originals will be gone, in all versions."
-            action="Remove for good"
+            trigger={<button type="button" className="text-sm text-brick underline">{t("Remove for good")}</button>}
+            title={t("Remove {name} for good?", { name: r.name })}
+            text={t("Its records, pages and originals will be gone, in all versions.")}
+            action={t("Remove for good")}
             onConfirm={() => purge.mutate(r.name)}
           />
         )}

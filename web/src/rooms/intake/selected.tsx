@@ -21,7 +21,7 @@ export function Selected({ collection, chosen, onDone }: Props) {
   const restore = useRestoreDocument(collection)
 
   // each does something with one document after another, and says how it went.
-  const each = async (some: Document[], act: (d: Document) => Promise<unknown>, said: string, undo?: (d: Document) => Promise<unknown>) => {
+  const each = async (some: Document[], act: (d: Document) => Promise<unknown>, said: (n: number) => string, undo?: (d: Document) => Promise<unknown>) => {
     const went: Document[] = []
     let problem = ""
     for (const [i, d] of some.entries()) {
@@ -35,14 +35,14 @@ export function Selected({ collection, chosen, onDone }: Props) {
     }
     setDone(undefined)
     if (problem) tell(problem)
-    if (went.length > 0) tell(plural(went.length, said), undo && (() => void Promise.all(went.map(undo))))
+    if (went.length > 0) tell(said(went.length), undo && (() => void Promise.all(went.map(undo))))
     onDone()
   }
   const word = tag.trim().toLowerCase()
   const tagWith = (edit: (tags: string[]) => string[]) => (d: Document) => set.mutateAsync({ document: d.id, tags: edit(d.tags) })
   const submit = (event: FormEvent) => {
     event.preventDefault()
-    if (word) void each(chosen, tagWith((tags) => [...tags, word]), "{n} document has the tag now.|{n} documents have the tag now.")
+    if (word) void each(chosen, tagWith((tags) => [...tags, word]), (n) => plural(n, "{n} document has the tag now.|{n} documents have the tag now."))
   }
   const readable = chosen.filter((d) => d.state === "ready" || d.state === "failed")
   return (
@@ -55,12 +55,12 @@ export function Selected({ collection, chosen, onDone }: Props) {
         <Button type="submit" disabled={!word || done !== undefined}>
           {t("Add tag")}
         </Button>
-        <Button disabled={!chosen.some((d) => d.tags.includes(word)) || done !== undefined} onClick={() => void each(chosen.filter((d) => d.tags.includes(word)), tagWith((tags) => tags.filter((one) => one !== word)), "The tag was taken off {n} document.|The tag was taken off {n} documents.")}>
+        <Button disabled={!chosen.some((d) => d.tags.includes(word)) || done !== undefined} onClick={() => void each(chosen.filter((d) => d.tags.includes(word)), tagWith((tags) => tags.filter((one) => one !== word)), (n) => plural(n, "The tag was taken off {n} document.|The tag was taken off {n} documents."))}>
           {t("Take tag off")}
         </Button>
       </form>
       <span className="ml-auto flex flex-wrap gap-2">
-        <Button disabled={readable.length === 0 || done !== undefined} onClick={() => void each(readable, (d) => again.mutateAsync(d.id), "{n} document is read again.|{n} documents are read again.")}>
+        <Button disabled={readable.length === 0 || done !== undefined} onClick={() => void each(readable, (d) => again.mutateAsync(d.id), (n) => plural(n, "{n} document is read again.|{n} documents are read again."))}>
           {t("Read again")}
         </Button>
         <Confirm
@@ -72,7 +72,7 @@ export function Selected({ collection, chosen, onDone }: Props) {
           title={plural(chosen.length, "Remove {n} document?|Remove {n} documents?")}
           text={t("No answer will come from them any more, nor from their earlier versions. For a week they can be put back.")}
           action={t("Remove")}
-          onConfirm={() => void each(chosen, (d) => remove.mutateAsync(d.id), "{n} document was removed.|{n} documents were removed.", (d) => restore.mutateAsync(d.name))}
+          onConfirm={() => void each(chosen, (d) => remove.mutateAsync(d.id), (n) => plural(n, "{n} document was removed.|{n} documents were removed."), (d) => restore.mutateAsync(d.name))}
         />
         <Button onClick={onDone}>{t("Select none")}</Button>
       </span>

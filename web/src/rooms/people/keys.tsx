@@ -10,17 +10,18 @@ import { Field } from "../../parts/field"
 import { Failure, Waiting } from "../../parts/notice"
 import { rights } from "../settings/rights"
 import { may, since } from "./may"
+import { t } from "../../words"
 
 // KeyList is the keys by which programs come in.
 export function KeyList() {
   const keys = useKeys()
-  if (keys.isPending) return <Waiting what="Looking up the keys…" />
+  if (keys.isPending) return <Waiting what={t("Looking up the keys…")} />
   if (keys.isError) return <Failure error={keys.error} />
   return (
     <section>
-      <h2 className="text-3xl">Keys for programs</h2>
+      <h2 className="text-3xl">{t("Keys for programs")}</h2>
       <p className="mt-2 max-w-prose text-quiet">
-        A program sends its key with each request, as <code>Authorization: Bearer</code>.
+        {t("A program sends its key with each request, as {header}.", { header: "Authorization: Bearer …" })}
       </p>
       <ul className="mt-6 divide-y divide-line border-y border-line empty:hidden">
         {keys.data.map((k) => (
@@ -39,15 +40,15 @@ function KeyRow({ value }: { value: Schemas["Key"] }) {
       <div className="flex flex-wrap items-baseline justify-between gap-x-4">
         <span className="font-medium">{value.name}</span>
         <Confirm
-          trigger={<button type="button" className="text-sm text-brick underline">Revoke</button>}
-          title={`Revoke the key ${value.name}?`}
-          text="Programs that use it are refused from now on. It cannot be put back."
-          action="Revoke"
+          trigger={<button type="button" className="text-sm text-brick underline">{t("Revoke")}</button>}
+          title={t("Revoke the key {name}?", { name: value.name })}
+          text={t("Programs that use it are refused from now on. It cannot be put back.")}
+          action={t("Revoke")}
           onConfirm={() => revoke.mutate(value.name)}
         />
       </div>
       <p className="figures text-quiet">
-        {may(value)}. Expires: {since(value.expires)}. Last used: {since(value.used)}.
+        {t("{rights}. Expires: {expires}. Last used: {used}.", { rights: may(value), expires: since(value.expires), used: since(value.used) })}
       </p>
       {revoke.isError && <Failure error={revoke.error} />}
     </li>
@@ -70,20 +71,20 @@ function CreateKey() {
   }
   return (
     <form onSubmit={submit} className="mt-6 space-y-4">
-      <h3 className="font-serif text-xl">Make a key</h3>
-      <Field label="Name" hint="Of the program that will use it" value={name} onChange={(e) => setName(e.target.value)} autoComplete="off" />
+      <h3 className="font-serif text-xl">{t("Make a key")}</h3>
+      <Field label={t("Name")} hint={t("Of the program that will use it")} value={name} onChange={(e) => setName(e.target.value)} autoComplete="off" />
       <div className="flex flex-wrap gap-4">
-        <Choose label="In the collection" value={collection} onChange={setCollection} of={[["", "choose one"], ...(collections.data ?? []).map((c) => [c.name, c.name] as const)]} />
-        <Choose label="With the right of" value={right} onChange={(r) => setRight(r as Schemas["Right"])} of={Object.entries(rights)} />
-        <Field label="Until" type="date" value={expires} onChange={(e) => setExpires(e.target.value)} />
+        <Choose label={t("In the collection")} value={collection} onChange={setCollection} of={[["", t("choose one")], ...(collections.data ?? []).map((c) => [c.name, c.name] as const)]} />
+        <Choose label={t("With the right of")} value={right} onChange={(r) => setRight(r as Schemas["Right"])} of={Object.entries(rights)} />
+        <Field label={t("Until")} type="date" value={expires} onChange={(e) => setExpires(e.target.value)} />
       </div>
       <Button kind="main" type="submit" disabled={!name.trim() || !collection || create.isPending}>
-        Make
+        {t("Make the key")}
       </Button>
       {create.isError && <Failure error={create.error} />}
       {create.data?.secret && (
         <div role="status" className="rounded-md border border-leaf px-4 py-3">
-          <p>The key {create.data.name}. Copy it now; it is not shown again.</p>
+          <p>{t("The key {name}. Copy it now; it is not shown again.", { name: create.data.name })}</p>
           <code className="mt-1 block break-all select-all">{create.data.secret}</code>
         </div>
       )}

@@ -2,7 +2,7 @@ import { Pencil } from "lucide-react"
 
 import type { Block as Read } from "../../api/client"
 import { kinds } from "../../parts/kinds"
-import { t } from "../../words"
+import { language, t } from "../../words"
 
 type Props = { block: Read; place: number; lit: boolean; onEdit?: () => void }
 
@@ -12,7 +12,7 @@ export function Block({ block: b, place, lit, onEdit }: Props) {
   return (
     <div className={`grid grid-cols-[6.5rem_minmax(0,1fr)_1.75rem] gap-2 rounded px-2 py-1.5 ${lit ? "bg-ochre-wash" : ""}`}>
       <span className="text-sm leading-snug" style={{ borderLeft: `3px solid ${kinds[b.kind].ink}`, paddingLeft: "0.5rem" }}>
-        <span className="figures">{place}</span> {t(kinds[b.kind].name).toLowerCase()}
+        <span className="figures">{place}</span> {kinds[b.kind].name.toLocaleLowerCase(language)}
         {b.level > 0 && ` ${b.level}`}
         {b.corrected && <span className="block text-ochre">{t("corrected")}</span>}
       </span>

@@ -4,6 +4,7 @@ import type { Block, Corrections, Edit } from "../../api/client"
 import { Button } from "../../parts/button"
 import { Choose } from "../../parts/choose"
 import { kinds } from "../../parts/kinds"
+import { t } from "../../words"
 
 type Props = { block: Block; place: number; of: number; corrections: Corrections; busy: boolean; onSave: (c: Corrections) => void; onClose: () => void }
 
@@ -27,36 +28,36 @@ export function Correction({ block, place, of, corrections, busy, onSave, onClos
   return (
     <form
       className="mt-2 space-y-3 rounded-md border border-line bg-sheet p-4"
-      aria-label={`Correct block ${place}`}
+      aria-label={t("Correct block {place}", { place })}
       onSubmit={(e) => {
         e.preventDefault()
         save(changed)
       }}
     >
       <div className="flex flex-wrap gap-4">
-        <Choose label="It is a" value={kind} onChange={(k) => setKind(k as Block["kind"])} className="w-48" of={Object.entries(kinds).map(([value, { name }]) => [value, name])} />
+        <Choose label={t("Kind")} value={kind} onChange={(k) => setKind(k as Block["kind"])} className="w-48" of={Object.entries(kinds).map(([value, { name }]) => [value, name])} />
         <label className="w-36">
-          <span className="mb-1 block text-sm text-quiet">Place of {of}</span>
+          <span className="mb-1 block text-sm text-quiet">{t("Place of {of}", { of })}</span>
           <input className={`${field} figures`} type="number" min={1} max={of} value={to} onChange={(e) => setTo(Number(e.target.value))} />
         </label>
       </div>
       <label className="block">
-        <span className="mb-1 block text-sm text-quiet">{kind === "table" ? "It says, a row a line, cells apart by |" : "It says"}</span>
+        <span className="mb-1 block text-sm text-quiet">{kind === "table" ? t("Text: one row a line, cells separated by |") : t("Text")}</span>
         <textarea className={field} rows={Math.min(10, 2 + Math.ceil(text.length / 60))} value={text} onChange={(e) => setText(e.target.value)} />
       </label>
       <div className="flex flex-wrap gap-3">
         <Button kind="main" type="submit" disabled={busy}>
-          Save the correction
+          {t("Save the correction")}
         </Button>
         <Button kind="danger" disabled={busy} onClick={() => save({ was: block.was, drop: true })}>
-          Leave it out
+          {t("Leave this block out")}
         </Button>
         {before && (
           <Button disabled={busy} onClick={() => onSave({ ...corrections, edits: others })}>
-            As it was read
+            {t("Undo the correction")}
           </Button>
         )}
-        <Button onClick={onClose}>Close</Button>
+        <Button onClick={onClose}>{t("Close")}</Button>
       </div>
     </form>
   )

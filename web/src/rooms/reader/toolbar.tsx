@@ -34,7 +34,7 @@ export function Toolbar({ collection, document, page, at, of, zoom, onTurn, onZo
       <Menu
         trigger={
           <>
-            {t("Take along")} <ChevronDown aria-hidden className="size-4" />
+            {t("Save or share")} <ChevronDown aria-hidden className="size-4" />
           </>
         }
       >

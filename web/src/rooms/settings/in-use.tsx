@@ -65,15 +65,15 @@ function Rebuild({ collection }: { collection: string }) {
   return (
     <div>
       <Confirm
-        trigger={<Button disabled={run?.running}>{t("Make the index anew")}</Button>}
-        title={t("Make the index anew?")}
+        trigger={<Button disabled={run?.running}>{t("Rebuild the index")}</Button>}
+        title={t("Rebuild the index?")}
         text={t("It is made from the pages that are kept. Questions are answered from the old one until it is done.")}
-        action={t("Make it anew")}
+        action={t("Rebuild it")}
         onConfirm={start}
       />
       <div role="status">
         {run?.running && <Bar done={run.done} of={run.all} label={t("made")} />}
-        {run?.result !== undefined && <p className="mt-2 text-leaf">{t("The index was made anew.")}</p>}
+        {run?.result !== undefined && <p className="mt-2 text-leaf">{t("The index was rebuilt.")}</p>}
       </div>
       {run?.problem && <Failure error={run.problem} />}
     </div>

@@ -10,11 +10,11 @@ import { Sharing } from "./sharing"
 import { Style } from "./style"
 
 const parts = [
-  ["words", "Words", false],
-  ["lessons", "Lessons", false],
-  ["style", "Answers", true],
-  ["index", "Set-up and index", true],
-  ["access", "People and rights", true],
+  ["words", t("Words"), false],
+  ["lessons", t("Lessons"), false],
+  ["style", t("Answers"), true],
+  ["index", t("Set-up and index"), true],
+  ["access", t("People and rights"), true],
 ] as const
 
 // Settings is where a collection is taught its own language and manner, and who may do what.
@@ -29,7 +29,7 @@ export default function Settings() {
           .filter(([, , owners]) => owns || !owners)
           .map(([path, name]) => (
             <NavLink key={path} to={`${at}/${path}`} className={({ isActive }) => `border-b-2 py-1 md:border-b-0 md:border-l-2 md:pl-3 ${isActive ? "border-ochre text-ink" : "border-transparent text-quiet hover:text-ink md:border-line"}`}>
-              {t(name)}
+              {name}
             </NavLink>
           ))}
       </nav>

@@ -6,31 +6,32 @@ import { Button } from "../../parts/button"
 import { Choose } from "../../parts/choose"
 import { field } from "../../parts/field"
 import { Failure, Waiting } from "../../parts/notice"
+import { t } from "../../words"
 
 // rights are what people and keys may do, from the least.
 export const rights: Record<Right, string> = {
-  reader: "reader: asks, sees pages",
-  editor: "editor: changes documents too",
-  owner: "owner: everything in it",
+  reader: t("reader: asks, sees pages"),
+  editor: t("editor: changes documents too"),
+  owner: t("owner: everything in it"),
 }
 
 // Rights is where an owner says who may do what in a collection, and who sees what is asked.
 export function Rights({ collection }: { collection: string }) {
   const holders = useRights(collection)
   const set = useSetRight(collection)
-  if (holders.isPending) return <Waiting what="Looking up who may do what…" />
+  if (holders.isPending) return <Waiting what={t("Looking up who may do what…")} />
   if (holders.isError) return <Failure error={holders.error} />
   return (
     <section>
-      <h1 className="text-2xl">Who may do what</h1>
-      <p className="mt-2 max-w-prose text-quiet">Administrators may do everything, and are not listed. To all others with no right here this collection does not exist.</p>
+      <h1 className="text-2xl">{t("Who may do what")}</h1>
+      <p className="mt-2 max-w-prose text-quiet">{t("Administrators may do everything, and are not listed. To all others with no right here this collection does not exist.")}</p>
       {holders.data.length > 0 && (
         <table className="mt-5 w-full text-left">
           <thead className="text-sm text-quiet">
             <tr>
-              <th className="py-1 font-normal">Name</th>
-              <th className="font-normal">Right</th>
-              <th><span className="sr-only">Take away</span></th>
+              <th className="py-1 font-normal">{t("Name")}</th>
+              <th className="font-normal">{t("What they may do")}</th>
+              <th><span className="sr-only">{t("Take away")}</span></th>
             </tr>
           </thead>
           <tbody>
@@ -38,13 +39,13 @@ export function Rights({ collection }: { collection: string }) {
               <tr key={h.name} className="border-t border-line">
                 <td className="py-1.5 pr-4 font-medium">
                   {h.name}
-                  {h.kind === "key" && <span className="font-normal text-quiet"> (key)</span>}
+                  {h.kind === "key" && <span className="font-normal text-quiet">{" "}{t("(key)")}</span>}
                 </td>
                 <td>
-                  <Choice label={`Right of ${h.name}`} value={h.right} onChange={(right) => set.mutate({ holder: h.name, right })} />
+                  <Choice label={t("Right of {name}", { name: h.name })} value={h.right} onChange={(right) => set.mutate({ holder: h.name, right })} />
                 </td>
                 <td className="text-right">
-                  <button type="button" aria-label={`Take ${h.name}'s right away`} onClick={() => set.mutate({ holder: h.name, right: "" })} className="p-1 text-quiet hover:text-brick">
+                  <button type="button" aria-label={t("Take {name}’s right away", { name: h.name })} onClick={() => set.mutate({ holder: h.name, right: "" })} className="p-1 text-quiet hover:text-brick">
                     <Trash2 aria-hidden className="size-4" />
                   </button>
                 </td>
@@ -74,12 +75,12 @@ function Give({ onGive, busy }: { onGive: (holder: string, right: Right) => void
   return (
     <form onSubmit={submit} className="mt-5 flex flex-wrap items-end gap-3">
       <label className="text-sm">
-        Name of a person or a key
+        {t("Name of a person or a key")}
         <input value={name} onChange={(e) => setName(e.target.value)} autoComplete="off" className={`${field} block w-52 text-base`} />
       </label>
-      <Choice label="Right" value={right} onChange={setRight} />
+      <Choice label={t("What they may do")} value={right} onChange={setRight} />
       <Button kind="main" type="submit" disabled={!name.trim() || busy}>
-        Give
+        {t("Give the right")}
       </Button>
     </form>
   )
