@@ -8,15 +8,18 @@ import { Boundary } from "./parts/boundary"
 import { Display } from "./parts/display"
 import { Keys } from "./parts/keys"
 import { Failure, Waiting } from "./parts/notice"
-import { Toasts } from "./parts/toast"
-import { Account } from "./rooms/account"
-import { Ask } from "./rooms/ask"
 import { Collections } from "./rooms/collections"
-import { Begin, SignIn } from "./rooms/sign-in"
 import { t } from "./words"
 
-// Rooms that are not met first are fetched when somebody enters them.
+// What the first view does without is fetched after it.
+const Begin = lazy(() => import("./rooms/begin"))
+const SignIn = lazy(() => import("./rooms/sign-in"))
+const Toasts = lazy(() => import("./parts/toasts"))
+
+// Rooms are fetched when somebody enters them.
 const Accuracy = lazy(() => import("./rooms/accuracy"))
+const Account = lazy(() => import("./rooms/account"))
+const Ask = lazy(() => import("./rooms/ask"))
 const Audit = lazy(() => import("./rooms/audit"))
 const Intake = lazy(() => import("./rooms/intake"))
 const Pages = lazy(() => import("./rooms/pages"))
@@ -103,15 +106,17 @@ function Frame() {
         </div>
       </header>
       <main id="room" className="mx-auto max-w-7xl px-4 py-6 sm:px-6 sm:py-8">
-        <Door session={session} open={pathname === "/begin"}>
-          <Boundary key={pathname}>
-            <Suspense fallback={<Waiting what={t("One moment…")} />}>
+        <Boundary place={pathname}>
+          <Suspense fallback={<Waiting what={t("One moment…")} />}>
+            <Door session={session} open={pathname === "/begin"}>
               <Outlet key={collection} />
-            </Suspense>
-          </Boundary>
-        </Door>
+            </Door>
+          </Suspense>
+        </Boundary>
       </main>
-      <Toasts />
+      <Suspense>
+        <Toasts />
+      </Suspense>
     </div>
   )
 }

@@ -5,9 +5,9 @@ import { createRoot } from "react-dom/client"
 import { BrowserRouter } from "react-router"
 
 import { Refusal } from "./api/client"
-import { dress } from "./parts/display"
+import { App } from "./app"
+import { dress, theme } from "./parts/theme"
 import "./styles.css"
-import { prepare } from "./words"
 
 // signedOut has it found out anew who is signed in when the service says that nobody is.
 const signedOut = (error: Error) => {
@@ -24,9 +24,7 @@ const queries = new QueryClient({
 const nonce = document.querySelector<HTMLMetaElement>('meta[property="csp-nonce"]')?.nonce
 if (nonce) setNonce(nonce)
 
-dress()
-await prepare()
-const { App } = await import("./app") // whose texts are those of the language
+dress(theme())
 
 const root = document.getElementById("root")
 if (root) {

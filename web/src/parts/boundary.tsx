@@ -3,14 +3,18 @@ import { Component, type ReactNode } from "react"
 import { t } from "../words"
 import { Button } from "./button"
 
-type Props = { children: ReactNode }
+type Props = { place: string; children: ReactNode }
 
-// Boundary says what happened where a view cannot be drawn; the others go on.
+// Boundary says what happened where a view cannot be drawn, until another place is entered.
 export class Boundary extends Component<Props, { error?: Error }> {
   state: { error?: Error } = {}
 
   static getDerivedStateFromError(error: Error) {
     return { error }
+  }
+
+  componentDidUpdate(before: Props) {
+    if (before.place !== this.props.place && this.state.error) this.setState({ error: undefined })
   }
 
   render() {

@@ -1,3 +1,4 @@
+import { getNonce } from "get-nonce"
 import { Check, ChevronDown } from "lucide-react"
 import { Select } from "radix-ui"
 
@@ -20,7 +21,7 @@ export function Choose({ label, value, of, onChange, className = "", quiet }: Pr
         </Select.Trigger>
         <Select.Portal>
           <Select.Content position="popper" sideOffset={4} className="z-30 max-h-[min(24rem,70dvh)] min-w-(--radix-select-trigger-width) overflow-y-auto rounded-lg border border-line bg-sheet py-1 shadow-xl">
-            <Select.Viewport>
+            <Select.Viewport nonce={getNonce()}>
               {of.map(([one, name]) => (
                 <Select.Item key={one} value={one || nothing} className="flex cursor-default items-center gap-2 py-1.5 pr-4 pl-2 outline-none data-highlighted:bg-ochre-wash">
                   <span className="w-4">

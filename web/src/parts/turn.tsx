@@ -3,13 +3,13 @@ import { type FormEvent, useState } from "react"
 
 import { t } from "../words"
 
-type Props = { at: number; of: number; label: string; onTurn: (page: number) => void }
+type Props = { name?: string; at: number; of: number; label: string; onTurn: (page: number) => void }
 
 // Turn turns pages, or goes to one by its number.
-export function Turn({ at, of, label, onTurn }: Props) {
+export function Turn({ name = t("Pages"), at, of, label, onTurn }: Props) {
   const look = "inline-flex rounded border border-line p-1 hover:border-quiet disabled:opacity-40"
   return (
-    <nav aria-label={t("Pages")} className="figures flex items-center gap-2">
+    <nav aria-label={name} className="figures flex items-center gap-2">
       <button type="button" aria-label={t("Previous page")} disabled={at <= 1} onClick={() => onTurn(at - 1)} className={look}>
         <ChevronLeft aria-hidden className="size-4" />
       </button>
@@ -25,7 +25,7 @@ export function Turn({ at, of, label, onTurn }: Props) {
   )
 }
 
-function GoTo({ at, of, onTurn }: Omit<Props, "label">) {
+function GoTo({ at, of, onTurn }: Omit<Props, "label" | "name">) {
   const [page, setPage] = useState(String(at))
   const go = (event: FormEvent) => {
     event.preventDefault()

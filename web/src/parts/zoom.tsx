@@ -23,9 +23,9 @@ export function Zoom({ zoom, onZoom }: { zoom: number; onZoom: (zoom: number) =>
 }
 
 // Zoomed is what a zoomed picture stands in; it can be scrolled both ways.
-export function Zoomed({ zoom, className = "", children }: { zoom: number; className?: string; children: ReactNode }) {
+export function Zoomed({ name = t("Picture of the page"), zoom, className = "", children }: { name?: string; zoom: number; className?: string; children: ReactNode }) {
   return (
-    <div data-scrolls tabIndex={0} role="region" aria-label={t("Picture of the page")} className={`min-h-0 overflow-auto ${className}`}>
+    <div data-scrolls tabIndex={0} role="region" aria-label={name} className={`min-h-0 overflow-auto ${className}`}>
       <div style={{ width: `${zoom * 100}%` }}>{children}</div>
     </div>
   )

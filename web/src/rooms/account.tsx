@@ -8,7 +8,7 @@ import { t } from "../words"
 import { inCollection } from "./people/may"
 
 // Account is where people see what they may do, and change their passphrase.
-export function Account() {
+export default function Account() {
   const session = useSession()
   const set = useSetPassphrase()
   const [current, setCurrent] = useState("")

@@ -46,30 +46,32 @@ function Entries({ who, collection }: { who: string; collection: string }) {
   if (audit.isError) return <Failure error={audit.error} />
   if (audit.data.length === 0) return <Empty title={t("Nothing found")}>{t("Nobody of this name did anything, or nothing happened in such a collection.")}</Empty>
   return (
-    <table className="figures mt-6 w-full text-left">
-      <thead className="text-sm text-quiet">
-        <tr>
-          {[t("When"), t("Who"), t("Address"), t("Action"), t("In"), t("Object"), t("Outcome")].map((head) => (
-            <th key={head} className="py-1 pr-4 font-normal">
-              {head}
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {audit.data.map((e) => (
-          <tr key={e.number} className="border-t border-line align-baseline">
-            <td className="py-1.5 pr-4 whitespace-nowrap">{when(e.at)}</td>
-            <td className="pr-4">{e.who || t("somebody on this machine")}</td>
-            <td className="pr-4 text-quiet">{e.address}</td>
-            <td className="pr-4">{inWords(e.operation)}</td>
-            <td className="pr-4">{e.collection}</td>
-            <td className="max-w-md pr-4 break-words">{e.question ? `“${e.question}”` : e.object}</td>
-            <td className={e.outcome >= 400 ? "text-brick" : ""}>{e.outcome}</td>
+    <div className="mt-6 overflow-x-auto" tabIndex={0} role="region" aria-label={t("Entries")}>
+      <table className="figures w-full text-left">
+        <thead className="text-sm text-quiet">
+          <tr>
+            {[t("When"), t("Who"), t("Address"), t("Action"), t("In"), t("Object"), t("Outcome")].map((head) => (
+              <th key={head} className="py-1 pr-4 font-normal">
+                {head}
+              </th>
+            ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {audit.data.map((e) => (
+            <tr key={e.number} className="border-t border-line align-baseline">
+              <td className="py-1.5 pr-4 whitespace-nowrap">{when(e.at)}</td>
+              <td className="pr-4">{e.who || t("somebody on this machine")}</td>
+              <td className="pr-4 text-quiet">{e.address}</td>
+              <td className="pr-4">{inWords(e.operation)}</td>
+              <td className="pr-4">{e.collection}</td>
+              <td className="max-w-md pr-4 break-words">{e.question ? `“${e.question}”` : e.object}</td>
+              <td className={e.outcome >= 400 ? "text-brick" : ""}>{e.outcome}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   )
 }
 

@@ -1,6 +1,6 @@
 // Texts are written in English where they are shown, and looked up here in the language of
-// the reader. Those of another language are fetched before anything is drawn, so that `t` need
-// not wait; who chooses another language has the page drawn anew.
+// the reader. Those of another language are fetched before any module that imports this one
+// goes on, so that `t` need not wait; who chooses another language has the page drawn anew.
 
 // A Catalogue has the words for each English text. `{name}` in both is filled in; a text with
 // "|" has the words for one and for many.
@@ -25,7 +25,7 @@ function chosen(): Language {
 }
 
 // prepare fetches the words of the reader's language.
-export async function prepare() {
+async function prepare() {
   language = chosen()
   document.documentElement.lang = language
   if (language === "fr") catalogue = (await import("./fr")).fr
@@ -84,3 +84,5 @@ export function lasting(seconds: number): string {
   if (seconds < 3600) return plural(Math.ceil(seconds / 60), "{n} minute|{n} minutes")
   return plural(Math.ceil(seconds / 3600), "{n} hour|{n} hours")
 }
+
+await prepare()

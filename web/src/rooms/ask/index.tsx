@@ -22,7 +22,7 @@ import { Told } from "./told"
 // top, and beside it the page that the chosen citation stands on; in a narrow window that page
 // lies over the conversation. Each question is asked once; its answer is kept and shown from
 // there. An address with questions asks them, and becomes that of their conversation.
-export function Ask() {
+export default function Ask() {
   const { collection = "", conversation = "" } = useParams()
   const [search] = useSearchParams()
   const go = useNavigate()
@@ -30,11 +30,17 @@ export function Ask() {
   const { asking, ask, stop, forget } = useAsking(collection)
   const [scope, setScope] = useState<Scope>({ tags: search.getAll("tag"), documents: search.getAll("document") })
   const [picked, setPicked] = useState<Shown>()
+  const [over, setOver] = useState(false) // the cited page lies over the conversation
+  const wide = useWide()
   const [unsent, setUnsent] = useState("")
   const turns = kept.data?.turns ?? []
   const last = turns.at(-1)?.answer
   const shown = picked ?? (last && spotsOf(last).length > 0 ? { answer: last, at: 0 } : undefined)
 
+  const pick = (one: Shown) => {
+    setPicked(one)
+    setOver(!wide)
+  }
   const put = async (question: string, to: string) => {
     setPicked(undefined)
     const answer = await ask(question, to, scope)
@@ -82,28 +88,25 @@ export function Ask() {
                 asked={{ question: turn.question, after, scope }}
                 answer={turn.answer}
                 shown={shown}
-                onShow={(at) => setPicked({ answer: turn.answer, at })}
+                onShow={(at) => pick({ answer: turn.answer, at })}
                 onAgain={() => void send(turn.question, false)}
               />
             ))}
         </ol>
         {!begun && <Kept collection={collection} />}
       </div>
-      {begun && <Beside collection={collection} shown={shown} picked={picked} onPick={setPicked} />}
+      {begun && shown && (wide || over) && <Beside collection={collection} shown={shown} wide={wide} onPick={pick} onClose={() => setOver(false)} />}
     </div>
   )
 }
 
-type BesideProps = { collection: string; shown: Shown | undefined; picked: Shown | undefined; onPick: (shown: Shown | undefined) => void }
+type BesideProps = { collection: string; shown: Shown; wide: boolean; onPick: (shown: Shown) => void; onClose: () => void }
 
 // Beside is the page of what is shown: next to the conversation where there is room, and over it
 // when something was picked where there is not.
-function Beside({ collection, shown, picked, onPick }: BesideProps) {
-  const wide = useWide()
-  const one = wide ? shown : picked
-  if (!one) return <div />
+function Beside({ collection, shown, wide, onPick, onClose }: BesideProps) {
   const evidence = (high: string) => (
-    <Evidence key={`${one.answer.question} ${one.at}`} collection={collection} shown={one} onShow={(at) => onPick({ ...one, at })} high={high} />
+    <Evidence key={`${shown.answer.question} ${shown.at}`} collection={collection} shown={shown} onShow={(at) => onPick({ ...shown, at })} high={high} />
   )
   if (wide) {
     return (
@@ -113,7 +116,7 @@ function Beside({ collection, shown, picked, onPick }: BesideProps) {
     )
   }
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onPick(undefined)}>
+    <Dialog.Root open onOpenChange={(open) => !open && onClose()}>
       <Sheet title={t("The cited page")} wide>
         {evidence("")}
       </Sheet>

@@ -33,7 +33,7 @@ export function FirstSteps() {
 
 function Step({ n, title, text, children }: { n: number; title: string; text: string; children?: React.ReactNode }) {
   return (
-    <li className="grid grid-cols-[2.5rem_1fr]">
+    <li className="grid grid-cols-[2.5rem_minmax(0,1fr)]">
       <span className="figures font-serif text-2xl text-leaf">{n}</span>
       <div className="space-y-2">
         <h2 className="text-xl">{title}</h2>

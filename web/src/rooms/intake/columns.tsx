@@ -8,10 +8,13 @@ import { t } from "../../words"
 // Rows share this grid with the heads above them.
 export const grid = "grid grid-cols-[1.5rem_1.5rem_minmax(0,1fr)_auto_2rem] md:grid-cols-[1.5rem_1.5rem_minmax(0,1fr)_14rem_6rem_7.5rem_2rem] items-start gap-x-3"
 
+// byName sorts names as people count: part 2 before part 10.
+const byName = new Intl.Collator(undefined, { numeric: true })
+
 const order: Document["state"][] = ["failed", "reading", "indexing", "queued", "ready", "replaced"]
 
 export const columns: ColumnDef<Document>[] = [
-  { id: "name", accessorKey: "name", sortingFn: (a, b) => a.original.name.localeCompare(b.original.name, undefined, { numeric: true }) },
+  { id: "name", accessorKey: "name", sortingFn: (a, b) => byName.compare(a.original.name, b.original.name) },
   { id: "state", accessorFn: (d) => order.indexOf(d.state) * 1e6 + d.pages },
   { id: "score", accessorFn: (d) => (d.state === "ready" ? d.score : 101) },
   { id: "added", accessorKey: "added" },

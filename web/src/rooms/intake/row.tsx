@@ -85,11 +85,12 @@ function Again({ document: d, collection }: { document: Document; collection: st
 function Remove({ document: d, collection }: { document: Document; collection: string }) {
   const remove = useRemoveDocument(collection)
   const restore = useRestoreDocument(collection)
+  // The row is gone before the service has answered, so this must not be left to it.
   const away = () =>
-    remove.mutate(d.id, {
-      onSuccess: () => tell(t("{name} was removed; no answer comes from it any more.", { name: d.name }), () => restore.mutate(d.name)),
-      onError: (error) => tell(error.message),
-    })
+    void remove.mutateAsync(d.id).then(
+      () => tell(t("{name} was removed; no answer comes from it any more.", { name: d.name }), () => restore.mutate(d.name)),
+      (error: Error) => tell(error.message),
+    )
   return (
     <button type="button" disabled={remove.isPending} aria-label={t("Remove {name}", { name: d.name })} onClick={away} className="p-0.5 text-quiet hover:text-brick">
       <Trash2 aria-hidden className="size-4" />

@@ -30,9 +30,9 @@ export function Beside({ collection, page, other, zoom }: Props) {
       <div>
         <div className="mb-2 flex min-h-8 flex-wrap items-center gap-x-4 text-sm text-quiet">
           {plural(dropped.length, "The other: {n} line|The other: {n} lines")}
-          <Turn at={at} of={b.data.of} label={b.data.label} onTurn={setAt} />
+          <Turn name={t("Pages of the other version")} at={at} of={b.data.of} label={b.data.label} onTurn={setAt} />
         </div>
-        <Zoomed zoom={zoom}>
+        <Zoomed name={t("Picture of the other version’s page")} zoom={zoom}>
           <PagePicture collection={collection} document={b.data.document_id} number={at} marks={dropped} />
         </Zoomed>
       </div>

@@ -2,31 +2,11 @@ import { Toast } from "radix-ui"
 import { useSyncExternalStore } from "react"
 
 import { t } from "../words"
-
-// A Told is said for a while at the window's edge, with a way to take back what was done.
-type Told = { id: number; text: string; undo?: () => void }
-
-let told: Told[] = []
-const listeners = new Set<() => void>()
-
-function set(next: Told[]) {
-  told = next
-  listeners.forEach((l) => l())
-}
-
-// tell says what was done.
-export const tell = (text: string, undo?: () => void) => set([...told, { id: (told.at(-1)?.id ?? 0) + 1, text, undo }])
-
-const forget = (id: number) => set(told.filter((one) => one.id !== id))
-
-const subscribe = (listener: () => void) => {
-  listeners.add(listener)
-  return () => listeners.delete(listener)
-}
+import { allTold, forget, subscribe } from "./toast"
 
 // Toasts shows what was told.
-export function Toasts() {
-  const all = useSyncExternalStore(subscribe, () => told)
+export default function Toasts() {
+  const all = useSyncExternalStore(subscribe, allTold)
   return (
     <Toast.Provider duration={8000} label={t("Notice")}>
       {all.map((one) => (
