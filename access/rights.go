@@ -10,6 +10,7 @@ var Needs = map[string]Right{
 	"signInElsewhere": Anyone,
 	"comeBack":        Anyone,
 
+	"askAcross":           Known, // those that the caller may read
 	"listCollections":     Known, // shows those that the caller may read
 	"listMeasurements":    Known, // the same
 	"getMeasurement":      Known, // the same
@@ -52,6 +53,13 @@ var Needs = map[string]Right{
 	"correctPage":     Editor,
 	"readAgain":       Editor,
 	"setTags":         Editor,
+	"unlockDocument":  Editor,
+	"setFields":       Editor,
+	"importFields":    Editor,
+	"listSources":     Editor,
+	"addSource":       Editor,
+	"removeSource":    Editor,
+	"lookAtSource":    Editor,
 	"pauseIntake":     Editor,
 	"setGlossary":     Editor,
 	"teach":           Editor,

@@ -8,30 +8,33 @@ import (
 
 // A Document describes one version of one file.
 type Document struct {
-	ID        string    `json:"id"`
-	Name      string    `json:"name"`
-	SHA256    string    `json:"sha256"`
-	Size      int64     `json:"size"` // bytes
-	State     string    `json:"state"`
-	Reason    string    `json:"reason"`  // why it failed
-	Warning   string    `json:"warning"` // what is amiss though it is ready
-	Title     string    `json:"title"`
-	Language  string    `json:"language"`
-	Pages     int       `json:"pages"`
-	PagesDone int       `json:"pages_done"`
-	Passages  int       `json:"passages"`
-	Encoded   int       `json:"encoded"`  // passages that are found by what they mean too
-	Score     int       `json:"score"`    // mean of its pages' scores, 0 to 100
-	Doubtful  int       `json:"doubtful"` // pages with a fault or doubts
-	Tags      []string  `json:"tags"`
-	Added     time.Time `json:"added"`
-	Changed   time.Time `json:"changed"`
+	ID        string   `json:"id"`
+	Name      string   `json:"name"`
+	SHA256    string   `json:"sha256"`
+	Size      int64    `json:"size"` // bytes
+	State     string   `json:"state"`
+	Reason    string   `json:"reason"`  // why it failed
+	Warning   string   `json:"warning"` // what is amiss though it is ready
+	Title     string   `json:"title"`
+	Language  string   `json:"language"`
+	Pages     int      `json:"pages"`
+	PagesDone int      `json:"pages_done"`
+	Passages  int      `json:"passages"`
+	Encoded   int      `json:"encoded"`  // passages that are found by what they mean too
+	Score     int      `json:"score"`    // mean of its pages' scores, 0 to 100
+	Doubtful  int      `json:"doubtful"` // pages with a fault or doubts
+	Tags      []string `json:"tags"`
+	// Fields are named values, such as its author or the address that it came from.
+	Fields  map[string]string `json:"fields,omitempty"`
+	Added   time.Time         `json:"added"`
+	Changed time.Time         `json:"changed"`
 }
 
 // Added tells what became of one file that was handed in.
 type Added struct {
 	Document  Document `json:"document"`
-	Duplicate bool     `json:"duplicate"` // the collection has this content already
+	Duplicate bool     `json:"duplicate"`        // the collection has this content already
+	Within    string   `json:"within,omitempty"` // the archive or e-mail that it was in
 }
 
 // A Page is what was read from one page.

@@ -56,10 +56,11 @@ type UnderstoodTerm struct {
 
 // A Scope says which documents are looked in; all of a collection if it is empty.
 type Scope struct {
-	Documents []string `json:"documents,omitempty"` // names
-	Tags      []string `json:"tags,omitempty"`      // all of which a document has
-	Language  string   `json:"language,omitempty"`  // most of the document is in, such as "fr"
-	Since     string   `json:"since,omitempty"`     // day on or after which it was put in, such as 2026-01-31
+	Documents []string          `json:"documents,omitempty"` // names
+	Tags      []string          `json:"tags,omitempty"`      // all of which a document has
+	Language  string            `json:"language,omitempty"`  // most of the document is in, such as "fr"
+	Where     map[string]string `json:"where,omitempty"`     // fields that a document has
+	Since     string            `json:"since,omitempty"`     // day on or after which it was put in, such as 2026-01-31
 }
 
 // A Conversation is questions that were asked one after another and are kept.
@@ -129,4 +130,10 @@ func (c *Conversation) Questions() []measure.Question {
 		after = append(after[:len(after):len(after)], t.Question)
 	}
 	return out
+}
+
+// An Across is what one of several collections answers.
+type Across struct {
+	Collection string         `json:"collection"`
+	Answer     *answer.Answer `json:"answer"`
 }

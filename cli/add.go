@@ -21,23 +21,33 @@ func (p *program) addCommand() *cobra.Command {
 	var to string
 	var tags []string
 	var wait string
+	var source api.Source
+	var every time.Duration
 	cmd := &cobra.Command{
-		Use:   "add FILE|DIR…",
+		Use:   "add FILE|DIR|URL…",
 		Short: "Add documents to a collection",
 		Long: `Add documents to a collection: files, and all below directories that can be
 read: PDF, Word (.docx), presentations (.pptx), workbooks (.xlsx), OpenDocument
-(.odt, .ods), books (.epub), web pages, Markdown, plain text, CSV and TSV, and
-e-mail (.eml). A file whose content is there already is left as it is; one with
+(.odt, .ods), books (.epub), web pages, Markdown, RTF, plain text, CSV and TSV,
+pictures, e-mail (.eml) with what is attached, and ZIP archives of these. A file whose content is there already is left as it is; one with
 the name of another replaces it once it is ready. A document is found by its
 words first; what its passages mean follows in the background. With --wait the
 command ends when both steps are done, with --wait=words after the first, and
 with a non-zero status if any document has failed. Tags are put on the
-documents beside those that they have.`,
-		Example: "  jardinet add manuals/ policy.pdf --to halvern --tag safety --wait",
+documents beside those that they have.
+
+An address on the web is fetched by the service, which has to be started with
+--fetch-host for it, and with --every again and again; with --links the PDF files
+that its page links to are fetched. "jardinet sources" shows how it goes.`,
+		Example: "  jardinet add manuals/ policy.pdf --to halvern --tag safety --wait\n  jardinet add https://www.example/manuals.html --links --every 24h --to halvern",
 		Args:    cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			if wait != "" && until[wait] == nil {
 				return fmt.Errorf("--wait=%s: choose words or meaning", wait)
+			}
+			if len(args) == 1 && isAddress(args[0]) {
+				source.Kind, source.At, source.Minutes = "address", args[0], int(every.Minutes())
+				return p.addSource(cmd.Context(), to, source)
 			}
 			return p.add(cmd.Context(), to, args, tags, until[wait])
 		},
@@ -45,6 +55,8 @@ documents beside those that they have.`,
 	cmd.Flags().StringVar(&to, "to", "", "collection")
 	cmd.Flags().StringArrayVar(&tags, "tag", nil, "tag of the documents (repeatable)")
 	cmd.Flags().StringVar(&wait, "wait", "", "wait until all are found by their meaning too, or with --wait=words by their words")
+	cmd.Flags().DurationVar(&every, "every", 0, "of an address: fetch it again after this time, such as 24h")
+	cmd.Flags().BoolVar(&source.Links, "links", false, "of an address: fetch the PDF files that its page links to")
 	cmd.Flags().Lookup("wait").NoOptDefVal = "meaning"
 	return cmd
 }
@@ -115,7 +127,7 @@ func gather(args []string) ([]string, error) {
 		}
 		n := len(out)
 		err = filepath.WalkDir(arg, func(path string, d fs.DirEntry, err error) error {
-			if err == nil && !d.IsDir() && isDocument(path) {
+			if err == nil && !d.IsDir() && api.IsDocument(path) {
 				out = append(out, path)
 			}
 			return err
@@ -128,10 +140,6 @@ func gather(args []string) ([]string, error) {
 		}
 	}
 	return out, nil
-}
-
-func isDocument(path string) bool {
-	return slices.Contains(api.FileExtensions, strings.ToLower(filepath.Ext(path)))
 }
 
 // watch follows the intake until all that was added is done, drawing a bar if someone

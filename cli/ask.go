@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"context"
 	"fmt"
 	"strconv"
 	"strings"
@@ -13,6 +14,7 @@ import (
 
 func (p *program) askCommand() *cobra.Command {
 	var in string
+	var everywhere bool
 	var ask api.Ask
 	cmd := &cobra.Command{
 		Use:   "ask QUESTION",
@@ -27,11 +29,14 @@ keeps the question and its answer, in a new conversation or in one that is kept.
   jardinet ask "What does a coach weigh?" --document railway-rule-book.pdf --trace`,
 		Args: cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
+			ask.Question = strings.Join(args, " ")
+			if everywhere || strings.Contains(in, ",") {
+				return p.askAcross(cmd.Context(), in, ask)
+			}
 			c, err := p.connect(cmd.Context(), &in)
 			if err != nil {
 				return err
 			}
-			ask.Question = strings.Join(args, " ")
 			out, err := c.Ask(cmd.Context(), in, ask)
 			if err != nil {
 				return err
@@ -43,7 +48,8 @@ keeps the question and its answer, in a new conversation or in one that is kept.
 			return nil
 		},
 	}
-	cmd.Flags().StringVar(&in, "in", "", "collection")
+	cmd.Flags().StringVar(&in, "in", "", "collection, or several with commas between")
+	cmd.Flags().BoolVar(&everywhere, "everywhere", false, "ask all collections that you may read")
 	cmd.Flags().StringArrayVar(&ask.After, "after", nil, "an earlier question of the conversation (repeatable)")
 	cmd.Flags().StringVar(&ask.Conversation, "conversation", "", "keep it in this conversation; \"new\" for a new one")
 	scopeFlags(cmd, &ask.Scope)
@@ -51,10 +57,42 @@ keeps the question and its answer, in a new conversation or in one that is kept.
 	return cmd
 }
 
+// askAcross asks several collections, and shows what each that answers says; or what comes closest
+// where none does.
+func (p *program) askAcross(ctx context.Context, in string, ask api.Ask) error {
+	c, err := p.client()
+	if err != nil {
+		return err
+	}
+	var names []string
+	if in != "" {
+		names = strings.Split(in, ",")
+	}
+	all, err := c.AskAcross(ctx, names, ask)
+	if err != nil {
+		return err
+	}
+	if p.json {
+		return p.printJSON(map[string]any{"answers": all})
+	}
+	for i, one := range all {
+		if i > 0 && one.Answer.State == answer.NotFound {
+			continue
+		}
+		if i > 0 {
+			p.printf("\n")
+		}
+		p.printf("%s\n", p.paint(bold, one.Collection))
+		p.printAnswer(one.Answer)
+	}
+	return nil
+}
+
 // scopeFlags are those that say where to look.
 func scopeFlags(cmd *cobra.Command, scope *api.Scope) {
 	cmd.Flags().StringArrayVar(&scope.Documents, "document", nil, "look in this document only (repeatable)")
 	cmd.Flags().StringArrayVar(&scope.Tags, "tag", nil, "look in documents with this tag (repeatable: with all of them)")
+	cmd.Flags().StringToStringVar(&scope.Where, "where", nil, "look in documents with this field, such as department=estates (repeatable)")
 	cmd.Flags().StringVar(&scope.Language, "language", "", "look in documents in this language, such as fr")
 	cmd.Flags().StringVar(&scope.Since, "since", "", "look in documents put in on this day or later, such as 2026-01-31")
 }

@@ -12,14 +12,17 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"jardinet/accuracy"
 	"jardinet/answer"
 	"jardinet/api"
+	"jardinet/fetch"
 	"jardinet/measure"
 	"jardinet/pdfium"
 	"jardinet/server"
 	"jardinet/service"
+	"jardinet/sources"
 )
 
 func TestMain(m *testing.M) {
@@ -43,8 +46,11 @@ func start(t *testing.T) *service.Service {
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan error, 1)
 	bench := accuracy.Open(s, nil)
-	go func() { done <- server.Serve(ctx, listener, s, bench, server.Options{}, slog.New(slog.DiscardHandler)) }()
-	t.Cleanup(func() { cancel(); <-done; bench.Close(); s.Close() })
+	from := sources.Open(s, sources.Options{Fetch: fetch.Policy{Hosts: []string{"127.0.0.1"}, Private: true}, Folders: []string{os.TempDir()}, Tick: 10 * time.Millisecond, Grace: 50 * time.Millisecond})
+	go func() {
+		done <- server.Serve(ctx, listener, s, bench, from, server.Options{}, slog.New(slog.DiscardHandler))
+	}()
+	t.Cleanup(func() { cancel(); <-done; from.Close(); bench.Close(); s.Close() })
 	t.Setenv("JARDINET_SERVER", listener.Addr().String())
 	return s
 }

@@ -13,6 +13,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"jardinet/server"
+	"jardinet/sources"
 )
 
 // A reach says where and how the service is reached.
@@ -25,6 +26,7 @@ type reach struct {
 	questionsAtOnce  int
 	provider         *server.Provider
 	providerSecret   string
+	sources          sources.Options
 	webhooks         map[string]string // that alerts are sent to, by the names that settings use
 }
 

@@ -18,6 +18,7 @@ import (
 	"jardinet/modelapi"
 	"jardinet/server"
 	"jardinet/service"
+	"jardinet/sources"
 )
 
 // local are the commands that are the service themselves; a program built with the tag
@@ -63,6 +64,9 @@ a proxy that has one (--proxy, --https).`,
 	where.flags(cmd)
 	cmd.Flags().StringArrayVar(&secrets, "secret", nil, "secret that settings may name as the key of an outside model, NAME=FILE (repeatable)")
 	cmd.Flags().StringArrayVar(&hosts, "model-host", nil, "host, or host:port, of an outside model that settings may name (repeatable)")
+	cmd.Flags().StringArrayVar(&where.sources.Fetch.Hosts, "fetch-host", nil, "host that documents may be fetched from, such as www.example, *.example or * (repeatable)")
+	cmd.Flags().BoolVar(&where.sources.Fetch.Private, "fetch-private", false, "fetch from hosts in networks that are not public, too")
+	cmd.Flags().StringArrayVar(&where.sources.Folders, "watch-below", nil, "directory of this machine that may be watched, with all below it (repeatable)")
 	cmd.Flags().BoolVar(&renew, "new-administrator", false, "print a link for one more administrator, after the others have lost their passphrases")
 	cmd.Flags().IntVar(&memory, "memory", 0, "MiB of memory that the service and its readers may use; 0 for what the machine has")
 	cmd.Flags().IntVar(&days, "audit-days", 365, "for how many days it is kept who did what; 0 for ever")
@@ -129,9 +133,12 @@ func (p *program) serve(ctx context.Context, opts service.Options, where reach, 
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	served := make(chan error, 1)
+	where.sources.Log, where.sources.Secrets = opts.Log, secrets
+	from := sources.Open(s, where.sources)
+	defer from.Close()
 	bench := accuracy.Open(s, where.webhooks)
 	defer bench.Close()
-	go func() { served <- server.Serve(ctx, listener, s, bench, reached, opts.Log) }()
+	go func() { served <- server.Serve(ctx, listener, s, bench, from, reached, opts.Log) }()
 	if started != nil {
 		if err := started(s, address); err != nil {
 			cancel()

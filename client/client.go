@@ -321,6 +321,9 @@ func search(query string, top int, scope api.Scope) url.Values {
 	if scope.Language != "" {
 		out.Set("language", scope.Language)
 	}
+	for name, value := range scope.Where {
+		out.Add("where", name+"="+value)
+	}
 	if scope.Since != "" {
 		out.Set("since", scope.Since)
 	}

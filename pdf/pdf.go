@@ -103,6 +103,7 @@ type Info struct {
 	Title   string
 	Labels  []string // printed page labels by page, empty where the file names none
 	Outline []Bookmark
+	About   map[string]string // what else the file says of itself, such as its author
 }
 
 // Reasons for which a file cannot be read; errors.Is finds them.

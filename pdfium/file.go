@@ -194,8 +194,44 @@ func (in *instance) openPath(path, password string) (pdf.Info, error) {
 		}
 		info.Labels[i] = cut(info.Labels[i], longestLabel)
 	}
-	info.Outline, err = in.outline()
+	if info.Outline, err = in.outline(); err != nil {
+		return info, err
+	}
+	info.About, err = in.about()
 	return info, err
+}
+
+// abouts are what a file may say of itself, by the names that documents' fields have.
+var abouts = map[string]string{"Author": "author", "Subject": "subject", "Keywords": "keywords", "CreationDate": "created", "ModDate": "modified"}
+
+func (in *instance) about() (map[string]string, error) {
+	out := map[string]string{}
+	for key, field := range abouts {
+		value, err := in.meta(key)
+		if err != nil {
+			return nil, err
+		}
+		if strings.HasSuffix(key, "Date") {
+			value = day(value)
+		}
+		if value = strings.Join(strings.Fields(value), " "); value != "" {
+			out[field] = cut(value, longestTitle)
+		}
+	}
+	return out, nil
+}
+
+// day is the day of a PDF date, such as D:20250131120000Z; empty if it is none.
+func day(date string) string {
+	date = strings.TrimPrefix(date, "D:")
+	if len(date) < 8 {
+		return ""
+	}
+	at, err := time.Parse("20060102", date[:8])
+	if err != nil {
+		return ""
+	}
+	return at.Format(time.DateOnly)
 }
 
 // Lengths, in bytes, beyond which a title or a page's label is cut: a file can make them as

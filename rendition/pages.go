@@ -32,6 +32,9 @@ func PDF(t *Text) (data []byte, err error) {
 			err = fmt.Errorf("%w: its pages cannot be set: %v", ErrDamaged, p)
 		}
 	}()
+	if t.picture != nil {
+		return pagePicture(t)
+	}
 	s := newSetter(t)
 	for _, b := range t.Blocks {
 		s.block(&b)
@@ -62,10 +65,7 @@ func newSetter(t *Text) *setter {
 	s.AddUTF8FontFromBytes(font, "", liberationsansregular.TTF)
 	s.AddUTF8FontFromBytes(font, "B", liberationsansbold.TTF)
 	s.SetTitle(shown(oneLine(t.Title)), true)
-	// The same file always gives the same bytes.
-	s.SetCatalogSort(true)
-	s.SetCreationDate(time.Unix(0, 0).UTC())
-	s.SetModificationDate(time.Unix(0, 0).UTC())
+	sameAlways(s.Fpdf)
 	s.SetLineWidth(.15)
 	s.SetMargins(margin, margin, margin)
 	s.SetAutoPageBreak(true, foot)
@@ -75,6 +75,13 @@ func newSetter(t *Text) *setter {
 		s.CellFormat(0, 4, fmt.Sprint(s.PageNo()), "", 0, "C", false, 0, "")
 	})
 	return s
+}
+
+// sameAlways has the same file always give the same bytes.
+func sameAlways(s *fpdf.Fpdf) {
+	s.SetCatalogSort(true)
+	s.SetCreationDate(time.Unix(0, 0).UTC())
+	s.SetModificationDate(time.Unix(0, 0).UTC())
 }
 
 func (s *setter) block(b *Block) {

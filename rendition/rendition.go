@@ -1,6 +1,6 @@
 // Package rendition sets files that are no PDF on pages: Word and OpenDocument texts,
-// presentations, workbooks, books, web pages, Markdown, plain text, tables of separated values,
-// and e-mail.
+// presentations, workbooks, books, web pages, Markdown, RTF, plain text, tables of separated
+// values, e-mail, and pictures.
 //
 // Each is read into headings, paragraphs, items of lists and tables, and these are set as a PDF
 // with bookmarks, ruled tables and numbered pages. So what comes after, from the reading of the
@@ -26,7 +26,8 @@ type Text struct {
 	Title  string
 	Blocks []Block
 
-	tooLarge error // what was left out, since there is too much of it
+	tooLarge error    // what was left out, since there is too much of it
+	picture  *picture // that the whole of it is
 }
 
 // A Block is one thing of a text.
@@ -74,6 +75,9 @@ type format struct {
 	read func(data []byte) (*Text, error)
 }
 
+// Mail is how an e-mail is named.
+const Mail = "an e-mail"
+
 var (
 	word      = format{"a Word document", readWord}
 	slides    = format{"a presentation", readSlides}
@@ -85,7 +89,9 @@ var (
 	markdown  = format{"a Markdown text", readMarkdown}
 	plain     = format{"a text file", readPlain}
 	separated = format{"a table of separated values", readSeparated}
-	mail      = format{"an e-mail", readMail}
+	mail      = format{Mail, readMail}
+	rich      = format{"an RTF document", readRTF}
+	photo     = format{"a picture", readPicture}
 )
 
 // Named names the kind of a file that can be read, for people; empty for others. It goes by the
@@ -148,6 +154,12 @@ func titleOf(name string, t *Text) string {
 func formatOf(name string, data []byte) (*format, []byte) {
 	if bytes.HasPrefix(data, []byte("PK\x03\x04")) {
 		return packed(data), data
+	}
+	if bytes.HasPrefix(data, []byte(`{\rtf`)) {
+		return &rich, data
+	}
+	if isPicture(data) {
+		return &photo, data
 	}
 	if isMail(data) {
 		return &mail, data // each of its parts says how it is written

@@ -18,7 +18,9 @@ import (
 	"jardinet/access"
 	"jardinet/accuracy"
 	"jardinet/api"
+	"jardinet/fetch"
 	"jardinet/service"
+	"jardinet/sources"
 )
 
 // A guarded is a service into which some have been let.
@@ -48,12 +50,14 @@ func startOn(t *testing.T, kept service.Options, opts Options) *guarded {
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan error, 1)
 	bench := accuracy.Open(s, nil)
-	go func() { done <- Serve(ctx, listener, s, bench, opts, slog.New(slog.DiscardHandler)) }()
+	from := sources.Open(s, sources.Options{Fetch: fetch.Policy{Hosts: []string{"127.0.0.1"}, Private: true}})
+	go func() { done <- Serve(ctx, listener, s, bench, from, opts, slog.New(slog.DiscardHandler)) }()
 	stop := sync.OnceFunc(func() {
 		cancel()
 		if err := <-done; err != nil {
 			t.Errorf("the server ends with %v", err)
 		}
+		from.Close()
 		bench.Close()
 		if err := s.Close(); err != nil {
 			t.Error(err)

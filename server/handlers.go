@@ -123,7 +123,7 @@ func (s *Server) addDocuments(c *echo.Context) error {
 	if err != nil {
 		return echo.NewHTTPError(http.StatusUnsupportedMediaType, "send the files as multipart/form-data, one part a file")
 	}
-	added, refused := []api.Added{}, []refusal{}
+	added, refused := []api.Added{}, []service.Refusal{}
 	for {
 		part, err := form.NextPart()
 		if errors.Is(err, io.EOF) {
@@ -136,9 +136,13 @@ func (s *Server) addDocuments(c *echo.Context) error {
 		if part.FileName() == "" {
 			continue
 		}
-		one, err := s.service.Add(ctx, name, part.FileName(), part)
+		some, not, err := s.service.Put(ctx, name, part.FileName(), part)
+		for _, r := range not {
+			refused = append(refused, service.Refusal{Name: part.FileName(), Reason: plain(r.Reason)})
+		}
+		added = append(added, some...)
 		if errors.Is(err, service.ErrRefused) {
-			refused = append(refused, refusal{part.FileName(), plain(err.Error())})
+			refused = append(refused, service.Refusal{Name: part.FileName(), Reason: plain(err.Error())})
 			continue
 		}
 		if errors.Is(err, io.ErrUnexpectedEOF) {
@@ -147,7 +151,6 @@ func (s *Server) addDocuments(c *echo.Context) error {
 		if err != nil {
 			return err
 		}
-		added = append(added, *one)
 	}
 	switch {
 	case len(added)+len(refused) == 0:
@@ -158,18 +161,12 @@ func (s *Server) addDocuments(c *echo.Context) error {
 	return c.JSON(http.StatusAccepted, map[string]any{"added": added, "refused": refused})
 }
 
-func reasons(all []refusal) string {
+func reasons(all []service.Refusal) string {
 	var out []string
 	for _, r := range all {
 		out = append(out, r.Reason)
 	}
 	return strings.Join(out, "; ")
-}
-
-// A refusal tells why a file was not taken.
-type refusal struct {
-	Name   string `json:"name"`
-	Reason string `json:"reason"`
 }
 
 // setTags replaces a document's tags.
@@ -304,7 +301,11 @@ func (s *Server) find(c *echo.Context) error {
 		return err
 	}
 	ctx, query := c.Request().Context(), c.QueryParam("query")
-	scope := api.Scope{Documents: c.QueryParams()["document"], Tags: c.QueryParams()["tag"], Language: c.QueryParam("language"), Since: c.QueryParam("since")}
+	where, err := whereIn(c.QueryParams()["where"])
+	if err != nil {
+		return err
+	}
+	scope := api.Scope{Where: where, Documents: c.QueryParams()["document"], Tags: c.QueryParams()["tag"], Language: c.QueryParam("language"), Since: c.QueryParam("since")}
 	if c.QueryParam("explain") == "true" {
 		found, understood, err := s.service.Explain(ctx, c.Param("collection"), query, top, scope)
 		if err != nil {

@@ -38,7 +38,7 @@ func newLimiter(l Limits) *limiter {
 // begin lets a question in unless too many are being answered or wait already; done has to
 // be called after it.
 func (l *limiter) begin(operation string) (done func(), err error) {
-	if operation != "ask" || l.AtOnce == 0 {
+	if operation != "ask" && operation != "askAcross" || l.AtOnce == 0 {
 		return func() {}, nil
 	}
 	select {
@@ -70,7 +70,7 @@ func (l *limiter) take(who *access.Caller, address, operation string) error {
 	if wait := reserve(b.requests); wait > 0 {
 		return &service.Wait{For: wait, Reason: fmt.Sprintf("more than %d requests a minute; slow down", l.Requests)}
 	}
-	if operation == "ask" || operation == "find" {
+	if operation == "ask" || operation == "askAcross" || operation == "find" {
 		if wait := reserve(b.questions); wait > 0 {
 			return &service.Wait{For: wait, Reason: fmt.Sprintf("more than %d questions a minute; slow down", l.Questions)}
 		}

@@ -39,6 +39,20 @@ func (s *Server) changeCollection(c *echo.Context) error {
 	return s.collection(c)
 }
 
+// unlock has a document read that asks for a password.
+func (s *Server) unlock(c *echo.Context) error {
+	var in struct {
+		Password string `json:"password"`
+	}
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	if err := s.service.Unlock(c.Request().Context(), c.Param("collection"), c.Param("document"), in.Password); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusAccepted)
+}
+
 // outline sends the headings of a document.
 func (s *Server) outline(c *echo.Context) error {
 	entries, err := s.service.Outline(c.Request().Context(), c.Param("collection"), c.Param("document"))

@@ -24,6 +24,7 @@ import (
 	"jardinet/access"
 	"jardinet/accuracy"
 	"jardinet/service"
+	"jardinet/sources"
 )
 
 // Description is the API's description, OpenAPI 3.1 in YAML.
@@ -46,6 +47,7 @@ type Server struct {
 	Options
 	service *service.Service
 	bench   *accuracy.Bench
+	sources *sources.Keeper
 	log     *slog.Logger
 	echo    *echo.Echo
 	metrics *metrics
@@ -54,9 +56,9 @@ type Server struct {
 }
 
 // New returns a server. ctx ends the streams that would otherwise go on.
-func New(ctx context.Context, s *service.Service, bench *accuracy.Bench, opts Options, log *slog.Logger) *Server {
+func New(ctx context.Context, s *service.Service, bench *accuracy.Bench, from *sources.Keeper, opts Options, log *slog.Logger) *Server {
 	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true, AutoHandleHEAD: true})})
-	srv := &Server{Options: opts, service: s, bench: bench, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
+	srv := &Server{Options: opts, service: s, bench: bench, sources: from, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
 	e.Logger = log
 	e.HTTPErrorHandler = srv.problem
 	e.IPExtractor = addresses(opts.Proxies)
@@ -92,9 +94,9 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.echo.Serv
 
 // Serve answers on the listener until ctx is done, then lets requests that are
 // under way finish for up to ten seconds.
-func Serve(ctx context.Context, listener net.Listener, s *service.Service, bench *accuracy.Bench, opts Options, log *slog.Logger) error {
+func Serve(ctx context.Context, listener net.Listener, s *service.Service, bench *accuracy.Bench, from *sources.Keeper, opts Options, log *slog.Logger) error {
 	srv := &http.Server{
-		Handler:           New(ctx, s, bench, opts, log),
+		Handler:           New(ctx, s, bench, from, opts, log),
 		ReadHeaderTimeout: 10 * time.Second,
 		IdleTimeout:       2 * time.Minute,
 		ErrorLog:          slog.NewLogLogger(log.Handler(), slog.LevelWarn),

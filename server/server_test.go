@@ -6,6 +6,7 @@ import (
 	"io"
 	"mime/multipart"
 	"net/http"
+	"net/http/httptest"
 	"os"
 	"strings"
 	"testing"
@@ -249,9 +250,55 @@ func (r *running) reading() {
 		r.t.Errorf("the collection is %s", described)
 	}
 	r.want(400, "PATCH", "/collections/garden", asJSON, `{}`)
+	r.sources()
 	r.want(202, "POST", "/demo", "", "")
 	r.settled("halvern")
 	r.want(204, "DELETE", "/collections/halvern", "", "")
+}
+
+// sources tries what documents come from, and the fields that they have.
+func (r *running) sources() {
+	r.t.Helper()
+	const where = "/collections/garden/sources"
+	page := httptest.NewServer(http.HandlerFunc(func(w http.ResponseWriter, req *http.Request) {
+		if req.URL.Path != "/ponds.txt" {
+			http.NotFound(w, req)
+			return
+		}
+		io.WriteString(w, "The lily pond is drained every second March.")
+	}))
+	defer page.Close()
+	var added api.Source
+	decode(r.t, r.want(201, "POST", where, asJSON, `{"kind":"address","at":"`+page.URL+`/ponds.txt"}`), &added)
+	if added.Files != 1 {
+		r.t.Errorf("the source is %+v", added)
+	}
+	for _, bad := range []string{`{"kind":"address","at":"` + page.URL + `/ponds.txt"}`, `{"kind":"address","at":"http://elsewhere.example/"}`, `{"kind":"folder","at":"/etc"}`, `{"kind":"letter","at":"x"}`} {
+		if status, _ := r.do("POST", where, asJSON, []byte(bad)); status != 422 && status != 409 {
+			r.t.Errorf("%s: %d", bad, status)
+		}
+	}
+	r.want(200, "GET", where, "", "")
+	r.want(200, "POST", where+"/"+added.ID+"/look", "", "")
+	r.want(204, "DELETE", where+"/"+added.ID, "", "")
+	r.want(404, "POST", where+"/"+added.ID+"/look", "", "")
+	r.settled("garden")
+	r.want(200, "PUT", "/collections/garden/documents/seed-vault-manual.pdf/fields", asJSON, `{"fields":{"Department":"estates"}}`)
+	r.want(422, "PUT", "/collections/garden/documents/seed-vault-manual.pdf/fields", asJSON, `{"fields":{"":"x"}}`)
+	if said := r.want(200, "PUT", "/collections/garden/fields", "text/csv", "document,department\nponds.txt,water\nnone.pdf,x\n"); !bytes.Contains(said, []byte(`"given":1,"missing":["none.pdf"]`)) {
+		r.t.Errorf("fields were given so: %s", said)
+	}
+	r.want(422, "PUT", "/collections/garden/fields", "text/csv", "document\n")
+	if found := r.want(200, "GET", "/collections/garden/find?query=pond&where=department%3DWater", "", ""); !bytes.Contains(found, []byte("ponds.txt")) || bytes.Contains(found, []byte("seed-vault")) {
+		r.t.Errorf("where the department is water there is %s", found)
+	}
+	r.want(400, "GET", "/collections/garden/find?query=pond&where=water", "", "")
+	if all := r.want(200, "POST", "/ask", asJSON, `{"question":"How long may seed stay out of the cold store?"}`); !bytes.Contains(all, []byte(`"collection":"garden"`)) {
+		r.t.Errorf("all collections answer %s", all)
+	}
+	r.want(404, "POST", "/ask", asJSON, `{"question":"Why?","collections":["none"]}`)
+	r.want(200, "DELETE", "/collections/garden/documents/ponds.txt", "", "")
+	r.want(422, "POST", "/collections/garden/documents/seed-vault-manual.pdf/unlock", asJSON, `{"password":"fern"}`)
 }
 
 // bin removes a document and puts it back, and then removes it for good.

@@ -25,7 +25,7 @@ import (
 func (s *Service) describe(d *store.Document) Document {
 	out := Document{
 		ID: d.ID, Name: d.Name, SHA256: d.SHA256, Size: d.Size, State: string(d.State), Reason: d.Reason, Warning: d.Warning,
-		Title: d.Title, Language: d.Language, Pages: d.Pages, Passages: d.Passages, Tags: d.Tags, Added: d.Added, Changed: d.Changed,
+		Title: d.Title, Language: d.Language, Pages: d.Pages, Passages: d.Passages, Tags: d.Tags, Fields: d.Fields, Added: d.Added, Changed: d.Changed,
 	}
 	out.Score, out.Doubtful = sumUp(d.Scores)
 	if d.State == store.Ready {

@@ -346,6 +346,9 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 			d.Scores[i] = min(d.Scores[i], damagedScore)
 		}
 	}
+	if err := s.store.SetOwnFields(ctx, d.Collection, d.Name, info.About); err != nil {
+		return index.Document{}, err
+	}
 	if err := s.store.SetRead(ctx, d, pages); err != nil {
 		return index.Document{}, err
 	}

@@ -27,7 +27,7 @@ func reasonFor(err error) string {
 	case errors.Is(err, pdf.ErrNotPDF):
 		return "Not a PDF file. Export it as PDF and add it again."
 	case errors.Is(err, pdf.ErrPassword):
-		return "A password is needed to open it. Save a copy without the password and add that."
+		return "A password is needed to open it. Give it, or save a copy without the password and add that."
 	case errors.Is(err, pdf.ErrSecurity):
 		return "It is encrypted in a way that cannot be read. Save a copy without encryption and add that."
 	case errors.Is(err, pdf.ErrTooLarge), errors.Is(err, store.ErrTooLong):

@@ -34,10 +34,17 @@ func readable(name string, head []byte, file io.Reader) (io.Reader, error) {
 // kind, what it is set as. That is made when it is first needed.
 func (s *Service) paged(d *store.Document) (string, error) {
 	original := s.store.FilePath(d.SHA256)
-	if pdf, err := beginsAsPDF(original); err != nil || pdf {
-		return original, err
+	pdf, err := beginsAsPDF(original)
+	if err != nil {
+		return "", err
 	}
 	path := s.store.RenditionPath(d.SHA256)
+	if pdf {
+		if _, err := os.Stat(path); err == nil { // the original asks for a password
+			return path, nil
+		}
+		return original, nil
+	}
 	if _, err := os.Stat(path); err == nil || !errors.Is(err, os.ErrNotExist) {
 		return path, err
 	}

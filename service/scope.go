@@ -11,7 +11,7 @@ import (
 // within returns what tells the keys of a scope's documents from others; nil for
 // all.
 func (s *Service) within(ctx context.Context, c *collection, scope Scope) (func(key string) bool, error) {
-	if len(scope.Documents) == 0 && len(scope.Tags) == 0 && scope.Language == "" && scope.Since == "" {
+	if len(scope.Documents) == 0 && len(scope.Tags) == 0 && scope.Language == "" && scope.Since == "" && len(scope.Where) == 0 {
 		return nil, nil
 	}
 	var since time.Time
@@ -31,7 +31,7 @@ func (s *Service) within(ctx context.Context, c *collection, scope Scope) (func(
 	}
 	keys := map[string]bool{}
 	for _, d := range all {
-		if tagged(d.Tags, tags) && (scope.Language == "" || d.Language == scope.Language) && !d.Added.Before(since) {
+		if tagged(d.Tags, tags) && haveAll(d.Fields, scope.Where) && (scope.Language == "" || d.Language == scope.Language) && !d.Added.Before(since) {
 			keys[d.ID] = true
 		}
 	}

@@ -25,6 +25,7 @@ type (
 	PagePart       = api.PagePart
 	Recipe         = api.Recipe
 	Scope          = api.Scope
+	Source         = api.Source
 	Turn           = api.Turn
 	Understood     = api.Understood
 	UnderstoodTerm = api.UnderstoodTerm

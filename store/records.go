@@ -54,6 +54,7 @@ type Document struct {
 	Labels     []string
 	Scores     []int // of its pages, 0 to 100
 	Tags       []string
+	Fields     map[string]string // such as its author
 	Added      time.Time
 	Changed    time.Time
 	Removed    time.Time // for one in the bin
@@ -147,7 +148,8 @@ func (s *Store) RemoveCollection(ctx context.Context, id string) error {
 }
 
 const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, encoded, labels, scores, added, changed, removed, was, " +
-	"(SELECT json_group_array(tag) FROM (SELECT tag FROM tags WHERE tags.collection = documents.collection AND tags.name = documents.name ORDER BY tag))"
+	"(SELECT json_group_array(tag) FROM (SELECT tag FROM tags WHERE tags.collection = documents.collection AND tags.name = documents.name ORDER BY tag)), " +
+	"(SELECT json_group_object(field, value) FROM fields WHERE fields.collection = documents.collection AND fields.name = documents.name)"
 
 // AddDocument queues a file for intake. If the collection has the content
 // already it returns that document and false; one that failed is queued anew.
@@ -179,9 +181,9 @@ func (s *Store) AddDocument(ctx context.Context, collection *Collection, name, s
 
 func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	var d Document
-	var labels, scores, added, changed, removed, tags string
+	var labels, scores, added, changed, removed, tags, fields string
 	err := row.Scan(&d.ID, &d.Collection, &d.Name, &d.SHA256, &d.Size, &d.State, &d.Reason, &d.Warning, &d.Title,
-		&d.Language, &d.Pages, &d.Passages, &d.Encoded, &labels, &scores, &added, &changed, &removed, &d.Was, &tags)
+		&d.Language, &d.Pages, &d.Passages, &d.Encoded, &labels, &scores, &added, &changed, &removed, &d.Was, &tags, &fields)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
@@ -191,7 +193,7 @@ func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	d.Added, _ = time.Parse(timeFormat, added)
 	d.Changed, _ = time.Parse(timeFormat, changed)
 	d.Removed, _ = time.Parse(timeFormat, removed)
-	return &d, errors.Join(json.Unmarshal([]byte(labels), &d.Labels), json.Unmarshal([]byte(scores), &d.Scores), json.Unmarshal([]byte(tags), &d.Tags))
+	return &d, errors.Join(json.Unmarshal([]byte(labels), &d.Labels), json.Unmarshal([]byte(scores), &d.Scores), json.Unmarshal([]byte(tags), &d.Tags), json.Unmarshal([]byte(fields), &d.Fields))
 }
 
 // Document returns a document by id.
@@ -351,6 +353,9 @@ func (s *Store) RemoveDocument(ctx context.Context, id string) error {
 	return s.inTx(ctx, func(tx *sql.Tx) error {
 		if err := one(tx.ExecContext(ctx, "DELETE FROM documents WHERE id = ?", id)); err != nil {
 			return err
+		}
+		if _, err := tx.ExecContext(ctx, "DELETE FROM fields WHERE NOT EXISTS (SELECT 1 FROM documents WHERE documents.collection = fields.collection AND documents.name = fields.name)"); err != nil {
+			return fmt.Errorf("store: fields: %w", err)
 		}
 		_, err := tx.ExecContext(ctx, "DELETE FROM tags WHERE NOT EXISTS (SELECT 1 FROM documents WHERE documents.collection = tags.collection AND documents.name = tags.name)")
 		return err

@@ -310,6 +310,21 @@ CREATE INDEX reports_by_collection ON reports (collection, at);
 ALTER TABLE collections ADD COLUMN description TEXT NOT NULL DEFAULT '';
 ALTER TABLE collections ADD COLUMN paused INTEGER NOT NULL DEFAULT 0; -- its intake waits
 ALTER TABLE reports ADD COLUMN done INTEGER NOT NULL DEFAULT 0; -- an owner has seen to it
+
+CREATE TABLE fields ( -- of all versions of a document
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	name       TEXT NOT NULL,
+	field      TEXT NOT NULL,
+	value      TEXT NOT NULL,
+	PRIMARY KEY (collection, name, field)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE sources ( -- where documents are fetched from, again and again
+	id         TEXT PRIMARY KEY,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	data       TEXT NOT NULL,
+	state      TEXT NOT NULL DEFAULT '{}' -- what is known of what is there
+) STRICT;
 `}
 
 func (s *Store) migrate(ctx context.Context) error {
