@@ -56,5 +56,10 @@ func (c *Client) AskAcross(ctx context.Context, collections []string, ask api.As
 		api.Ask
 		Collections []string `json:"collections,omitempty"`
 	}{ask, collections}
-	return out.Answers, c.post(ctx, "ask", body, &out)
+	return out.Answers, c.post(ctx, "/ask", body, &out)
+}
+
+// Unlock has a document read that asks for a password.
+func (c *Client) Unlock(ctx context.Context, collection, document, password string) error {
+	return c.post(ctx, in(collection, "documents", document, "unlock"), map[string]string{"password": password}, nil)
 }

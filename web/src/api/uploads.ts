@@ -118,14 +118,15 @@ async function deliver(batch: Upload[]) {
 
 type Taken = { added: Schemas["Added"][]; refused: Schemas["Refused"][] }
 
-// taken notes what the service says of each file; those taken come in the order of the form.
+// taken notes what the service says of each file; those taken come in the order of the form. What
+// was within an archive or a mail is told with it.
 function taken(batch: Upload[], said: Taken) {
-  const added = [...said.added]
-  const refused = [...said.refused]
+  const added = said.added.filter((a) => !a.within)
   for (const b of batch) {
-    const no = refused.findIndex((r) => r.name === b.file.name)
-    const to: Partial<Upload> =
-      no >= 0 ? { state: "refused", reason: refused.splice(no, 1)[0]?.reason ?? "" } : { state: added.shift()?.duplicate ? "duplicate" : "taken", sent: b.file.size }
+    const reasons = said.refused.filter((r) => r.name === b.file.name).map((r) => r.reason)
+    const within = said.added.some((a) => a.within === b.file.name)
+    const own = reasons.length > 0 || (within && added[0]?.document.name !== b.file.name) ? undefined : added.shift()
+    const to: Partial<Upload> = reasons.length > 0 ? { state: "refused", reason: reasons.join(" ") } : { state: own?.duplicate ? "duplicate" : "taken", sent: b.file.size }
     change((u) => (u.id === b.id ? to : undefined))
   }
 }

@@ -5,6 +5,7 @@ import { Sought } from "../../parts/sought"
 import { t } from "../../words"
 import { Card } from "./card"
 import { Create } from "./create"
+import { Everywhere } from "./everywhere"
 import { FirstSteps } from "./first-steps"
 
 // Collections lists what the caller may read. Where there is nothing yet, it leads to the first
@@ -24,6 +25,7 @@ export function Collections() {
         {collections.data?.length === 0 && !makes && (
           <Empty title={t("No collection yet")}>{t("You have no right in any collection yet; the owner of one can give you one.")}</Empty>
         )}
+        {all.length > 1 && <Everywhere />}
         <Sought all={all} words={(c) => `${c.name} ${c.description}`} what={t("Find a collection")}>
           {(shown) => shown.map((c) => <Card key={c.name} collection={c} />)}
         </Sought>

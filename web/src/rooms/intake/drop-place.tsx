@@ -4,10 +4,11 @@ import { type DragEvent, useRef, useState } from "react"
 import { upload } from "../../api/uploads"
 import { Button } from "../../parts/button"
 import { t } from "../../words"
+import { FromAddress } from "./from-address"
 import { filesIn } from "./files-in"
 import { Sending } from "./sending"
 
-const accepted = ".pdf,.docx,.odt,.pptx,.xlsx,.ods,.epub,.html,.htm,.md,.txt,.csv,.tsv,.eml"
+const accepted = ".pdf,.docx,.odt,.pptx,.xlsx,.ods,.epub,.rtf,.html,.htm,.md,.txt,.csv,.tsv,.eml,.png,.jpg,.jpeg,.tif,.tiff,.gif,.bmp,.webp,.zip"
 
 // DropPlace takes files and folders.
 export function DropPlace({ collection }: { collection: string }) {
@@ -39,7 +40,7 @@ export function DropPlace({ collection }: { collection: string }) {
         <p className="min-w-0 flex-1 basis-72">
           {t("Drop documents and folders here, as many as you like.")}
           <span className="block text-sm text-quiet">
-            {t("PDF, Word, OpenDocument, presentations, workbooks, books, web pages, Markdown, text, CSV and e-mail. A file of the same name replaces the one that is here once it is ready.")}
+            {t("PDF, Word, OpenDocument, presentations, workbooks, books, web pages, text, pictures, e-mail with what is attached, and archives of these. A file of the same name replaces the one that is here once it is ready.")}
           </span>
         </p>
         <input ref={files} type="file" multiple accept={accepted} className="sr-only" aria-label={t("Files")} tabIndex={-1} onChange={(e) => take(e.target)} />
@@ -51,6 +52,7 @@ export function DropPlace({ collection }: { collection: string }) {
           <Button onClick={() => folder.current?.click()}>{t("Choose a folder")}</Button>
         </span>
       </div>
+      <FromAddress collection={collection} />
       <Sending collection={collection} />
     </section>
   )

@@ -8,6 +8,7 @@ import { Bin } from "./bin"
 import { Documents } from "./documents"
 import { DropPlace } from "./drop-place"
 import { Pace } from "./pace"
+import { Sources } from "./sources"
 
 // Intake is where documents are put in, and each is watched as it becomes ready or fails.
 export default function Intake() {
@@ -34,6 +35,7 @@ export default function Intake() {
           <Documents collection={collection} all={documents.data} />
         </>
       )}
+      {edits && <Sources collection={collection} />}
       {edits && <Bin collection={collection} />}
     </div>
   )

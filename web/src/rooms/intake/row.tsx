@@ -10,6 +10,7 @@ import { pageAt } from "../../parts/place"
 import { tell } from "../../parts/toast"
 import { day, number, size, t, when } from "../../words"
 import { grid } from "./columns"
+import { Password } from "./password"
 import { wordFor } from "./states"
 import { Tags } from "./tags"
 
@@ -32,7 +33,7 @@ export function Row({ document: d, place, collection, selected, onSelect }: Prop
         {d.warning && <p className="text-ochre">{d.warning}</p>}
         {d.state === "reading" && <Bar done={d.pages_done} of={d.pages} label={t("pages read")} />}
         {d.state === "ready" && d.encoded < d.passages && <Bar done={d.encoded} of={d.passages} label={t("passages found by their meaning")} />}
-        {d.state === "failed" && edits && <Again document={d} collection={collection} />}
+        {d.state === "failed" && edits && (d.reason.startsWith("A password is needed") ? <Password document={d} collection={collection} /> : <Again document={d} collection={collection} />)}
       </div>
       <span role="cell" className="figures max-w-28 text-right text-sm text-quiet md:max-w-none md:text-left">
         {wordFor(d)}
@@ -61,6 +62,7 @@ function Name({ document: d, collection }: { document: Document; collection: str
       )}
       {d.title && <span className="ml-3 text-quiet">{d.title}</span>}
       <Tags document={d} collection={collection} />
+      {d.fields?.address && <span className="ml-3 text-sm break-all text-quiet">{d.fields.address}</span>}
     </>
   )
 }
