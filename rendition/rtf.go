@@ -256,7 +256,13 @@ func (r *rtfReader) paragraph() {
 		r.t.item(1, mark, text)
 		r.mark = ""
 	default:
-		r.t.paragraph(text)
+		// Many writers put the mark of an item into the text, before a tab.
+		mark, rest, marked := strings.Cut(text, "\t")
+		if mark = strings.TrimSpace(mark); marked && mark != "" && len(mark) <= len("xviii.") {
+			r.t.item(1, mark, rest)
+		} else {
+			r.t.paragraph(text)
+		}
 	}
 }
 

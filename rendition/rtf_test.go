@@ -10,7 +10,7 @@ import (
 )
 
 const richText = `{\rtf1\ansi{\fonttbl{\f0 Times;}}{\stylesheet{\s1 heading 1;}}{\info{\title X}}{\*\generator Y;}\pard\s1 Watering\par` +
-	`\pard Open the \b valve\b0  at 7 o\rquote clock, 20\u176 ?C.\par\pard{\listtext\'b7\tab}First\par\pard{\listtext\'b7\tab}Second\par` +
+	`\pard\fi-360\li360 2.\tab Read the meter.\par\pard Open the \b valve\b0  at 7 o\rquote clock, 20\u176 ?C.\par\pard{\listtext\'b7\tab}First\par\pard{\listtext\'b7\tab}Second\par` +
 	`\trowd\pard\intbl House\cell Litres\cell\row\pard\intbl Palm\cell 2,400\cell\row\pard Last \'e9t\'e9 {\v hidden}\{.\par{\pict\bin4 }}{}}}`
 
 func TestRichText(t *testing.T) {
@@ -20,6 +20,7 @@ func TestRichText(t *testing.T) {
 	}
 	want := []Block{
 		{Kind: Heading, Level: 1, Text: "Watering"},
+		{Kind: Item, Level: 1, Mark: "2.", Text: "Read the meter."},
 		{Text: "Open the valve at 7 o’clock, 20°C."},
 		{Kind: Item, Level: 1, Mark: "•", Text: "First"},
 		{Kind: Item, Level: 1, Mark: "•", Text: "Second"},

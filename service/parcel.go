@@ -8,6 +8,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"strings"
 
 	"jardinet/folder"
 	"jardinet/parcel"
@@ -42,9 +43,8 @@ func (s *Service) Put(ctx context.Context, collection, name string, r io.Reader)
 	if err != nil {
 		return nil, nil, fmt.Errorf("%s: %w", name, err)
 	}
-	take := s.taker(ctx, collection, name, &added, &refused)
 	if parcel.IsArchive(f, size) {
-		err := parcel.Archive(f, size, take)
+		err := parcel.Archive(f, size, s.taker(ctx, collection, name, "", &added, &refused))
 		if err == nil && len(added)+len(refused) == 0 {
 			err = fmt.Errorf("%s: the archive holds no file: %w", name, ErrRefused)
 		}
@@ -59,7 +59,9 @@ func (s *Service) Put(ctx context.Context, collection, name string, r io.Reader)
 	}
 	data, err := os.ReadFile(f.Name())
 	if err == nil && rendition.Named(name, data) == rendition.Mail {
-		err = parcel.Attachments(data, take)
+		// Many mails have an attachment of the same name.
+		before := strings.TrimSuffix(cleanName(name), filepath.Ext(name)) + "/"
+		err = parcel.Attachments(data, s.taker(ctx, collection, name, before, &added, &refused))
 	}
 	return append(list(one), added...), refused, refusing(name, err)
 }
@@ -79,10 +81,10 @@ func refusing(name string, err error) error {
 	return err
 }
 
-// taker adds the files of a parcel as they come.
-func (s *Service) taker(ctx context.Context, collection, parcelName string, added *[]Added, refused *[]Refusal) parcel.Take {
+// taker adds the files of a parcel as they come; what they are called begins with `before`.
+func (s *Service) taker(ctx context.Context, collection, parcelName, before string, added *[]Added, refused *[]Refusal) parcel.Take {
 	return func(name string, file io.Reader) error {
-		one, err := s.Add(ctx, collection, folder.Name(name), file)
+		one, err := s.Add(ctx, collection, folder.Name(before+name), file)
 		if errors.Is(err, ErrRefused) {
 			*refused = append(*refused, Refusal{parcelName, fmt.Sprintf("%s: %v", parcelName, err)})
 			return nil

@@ -1,7 +1,7 @@
 // Command trust tries to make the service lose something, stop, or take something damaged for
 // whole, and prints one table of what came of it.
 //
-//	go run ./bench/trust [-only mutated,kills,backups,damaged,full,bombs,rights,load] [-n 1]
+//	go run ./bench/trust [-only mutated,kills,backups,damaged,full,bombs,rights,load,folders] [-n 1]
 //
 // -n multiplies how often each thing is tried; 1 takes some minutes, 10 is for a night.
 package main
@@ -37,7 +37,7 @@ var trials = []struct {
 	name string
 	run  func(ctx context.Context, n int) ([]row, error)
 }{
-	{"mutated", mutated}, {"kills", kills}, {"backups", backups}, {"damaged", damaged}, {"full", full}, {"bombs", bombs}, {"rights", rights}, {"load", load},
+	{"mutated", mutated}, {"kills", kills}, {"backups", backups}, {"damaged", damaged}, {"full", full}, {"bombs", bombs}, {"rights", rights}, {"load", load}, {"folders", folders},
 }
 
 func main() {
