@@ -66,6 +66,7 @@ type Caller struct {
 	Kind          Kind
 	Address       string // where the call comes from
 	Administrator bool
+	Asks          bool             // and nothing else
 	Rights        map[string]Right // by the collection's id
 }
 

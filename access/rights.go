@@ -1,5 +1,11 @@
 package access
 
+// asking are the operations of callers that may only ask.
+var asking = map[string]bool{"ask": true, "getPicture": true, "getDescription": true}
+
+// Lets tells whether a caller who may only ask may do an operation; others may by their rights.
+func (c *Caller) Lets(operation string) bool { return c == nil || !c.Asks || asking[operation] }
+
 // Needs says which right each operation of the API needs, by the name that the API's
 // description gives it: a right in the collection that its address names, or else in the service.
 var Needs = map[string]Right{

@@ -39,6 +39,7 @@ type PersonChange struct {
 type Key struct {
 	Name          string            `json:"name"`
 	Administrator bool              `json:"administrator"`
+	Asks          bool              `json:"asks,omitempty"` // may ask and see cited pages, and nothing else
 	Created       time.Time         `json:"created"`
 	Expires       *time.Time        `json:"expires,omitempty"`
 	Used          *time.Time        `json:"used,omitempty"`
@@ -50,6 +51,7 @@ type Key struct {
 type NewKey struct {
 	Name          string            `json:"name"`
 	Administrator bool              `json:"administrator,omitempty"`
+	Asks          bool              `json:"asks,omitempty"` // may ask and see cited pages, and nothing else
 	Expires       *time.Time        `json:"expires,omitempty"`
 	Rights        map[string]string `json:"rights,omitempty"`
 }

@@ -52,7 +52,7 @@ func (p *program) keysList() *cobra.Command {
 
 func (p *program) keysCreate() *cobra.Command {
 	var rights []string
-	var administrator bool
+	var administrator, asks bool
 	var expires string
 	cmd := &cobra.Command{
 		Use:     "create NAME",
@@ -64,7 +64,7 @@ func (p *program) keysCreate() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			in := api.NewKey{Name: args[0], Administrator: administrator}
+			in := api.NewKey{Name: args[0], Administrator: administrator, Asks: asks}
 			if in.Rights, err = parseRights(rights); err != nil {
 				return err
 			}
@@ -85,6 +85,7 @@ func (p *program) keysCreate() *cobra.Command {
 	}
 	cmd.Flags().StringArrayVar(&rights, "may", nil, "right in a collection, COLLECTION=reader, =editor or =owner (repeatable)")
 	cmd.Flags().BoolVar(&administrator, "administrator", false, "may do everything")
+	cmd.Flags().BoolVar(&asks, "asks-only", false, "may ask and see cited pages, and nothing else; for the question box")
 	cmd.Flags().StringVar(&expires, "expires", "", "when it ends: a day such as 2027-06-30, or days from now such as 90d; never if not given")
 	return cmd
 }

@@ -21,6 +21,7 @@ type reach struct {
 	listen           string
 	certificate, key string
 	hosts, proxies   []string
+	origins          []string
 	https            bool
 	requests, asks   int
 	questionsAtOnce  int
@@ -49,13 +50,14 @@ func (r *reach) flags(cmd *cobra.Command) {
 	f.StringVar(&r.provider.Public, "public-url", "", "address that people reach this service at, such as https://manuals.example; the provider sends them back there")
 	f.IntVar(&r.requests, "requests", 1200, "requests a minute that one person or key may make; 0 for any number")
 	f.IntVar(&r.asks, "questions", 120, "questions a minute that one person or key may ask; 0 for any number")
+	f.StringArrayVar(&r.origins, "origin", nil, "site whose pages may hold the question box, such as https://intranet.example (repeatable)")
 	f.StringToStringVar(&r.webhooks, "webhook", nil, "where alerts are sent, NAME=ADDRESS; settings use the name (repeatable)")
 	f.IntVar(&r.questionsAtOnce, "questions-at-once", 64, "questions that are answered or wait at a time; 0 for any number")
 }
 
 func (r *reach) options(secrets map[string]string) (server.Options, error) {
 	out := server.Options{
-		Secure: r.https || r.certificate != "",
+		Secure: r.https || r.certificate != "", Origins: r.origins,
 		Limits: server.Limits{Requests: r.requests, Questions: r.asks, AtOnce: r.questionsAtOnce},
 	}
 	if r.provider.Issuer != "" {

@@ -71,6 +71,9 @@ func (s *Server) allow(c *echo.Context, r route, who *access.Caller) error {
 	if who == nil {
 		return fmt.Errorf("sign in first, or send a key as \"Authorization: Bearer …\": %w", access.ErrUnknown)
 	}
+	if !who.Lets(r.operation) {
+		return fmt.Errorf("this key may ask questions, and nothing else: %w", access.ErrDenied)
+	}
 	name, right := c.Param("collection"), who.Everywhere()
 	if name != "" {
 		right = s.service.Right(c.Request().Context(), name)

@@ -37,6 +37,7 @@ type Options struct {
 	Hosts   []string       // names that it goes by, beside localhost and numbers
 	Proxies []netip.Prefix // addresses of proxies whose X-Forwarded-For is believed
 	Secure  bool           // people reach it by HTTPS, here or at a proxy
+	Origins []string       // sites whose pages may call the API with a key
 	Limits  Limits
 	// Provider is where people sign in instead of here; nil for none.
 	Provider *Provider
@@ -62,7 +63,7 @@ func New(ctx context.Context, s *service.Service, bench *accuracy.Bench, from *s
 	e.Logger = log
 	e.HTTPErrorHandler = srv.problem
 	e.IPExtractor = addresses(opts.Proxies)
-	e.Use(srv.observe, middleware.Recover(), srv.hosts, sameOrigin, headers, bodies)
+	e.Use(srv.observe, middleware.Recover(), srv.hosts, srv.sameOrigin, headers, bodies)
 	e.GET("/healthz", srv.health)
 	e.GET("/readyz", srv.ready)
 	e.GET("/metrics", srv.guard(route{"GET", "/metrics", "readMetrics", (*Server).readMetrics}))
@@ -70,8 +71,10 @@ func New(ctx context.Context, s *service.Service, bench *accuracy.Bench, from *s
 	for _, r := range routes {
 		api.Add(r.method, r.path, srv.guard(r))
 	}
+	api.OPTIONS("/*", srv.preflight)
 	api.Any("/*", srv.nowhere)
 	srv.mountPrograms(s.Version)
+	e.GET("/box.js", box)
 	e.GET("/*", srv.console)
 	return srv
 }

@@ -33,14 +33,40 @@ func (s *Server) hosts(next echo.HandlerFunc) echo.HandlerFunc {
 
 // sameOrigin refuses changes asked for by other sites' pages in a browser, which could
 // otherwise reach a service on the visitor's own machine, or with the visitor's session.
-func sameOrigin(next echo.HandlerFunc) echo.HandlerFunc {
+func (s *Server) sameOrigin(next echo.HandlerFunc) echo.HandlerFunc {
 	protection := http.NewCrossOriginProtection()
 	return func(c *echo.Context) error {
+		if s.welcome(c) {
+			return next(c)
+		}
 		if err := protection.Check(c.Request()); err != nil {
 			return echo.NewHTTPError(http.StatusForbidden, "this request comes from the page of another site")
 		}
 		return next(c)
 	}
+}
+
+// welcome lets the pages of sites that the operator names call the API with a key, and tells
+// browsers so. A session is never sent along: they are not told that it may be.
+func (s *Server) welcome(c *echo.Context) bool {
+	origin := c.Request().Header.Get("Origin")
+	if origin == "" || !slices.Contains(s.Origins, origin) || !strings.HasPrefix(c.Request().URL.Path, "/api/v1/") {
+		return false
+	}
+	h := c.Response().Header()
+	h.Set("Access-Control-Allow-Origin", origin)
+	h.Add("Vary", "Origin")
+	return c.Request().Header.Get("Authorization") != ""
+}
+
+// preflight answers browsers that ask whether a page of another site may call.
+func (s *Server) preflight(c *echo.Context) error {
+	s.welcome(c)
+	h := c.Response().Header()
+	h.Set("Access-Control-Allow-Methods", "GET, POST")
+	h.Set("Access-Control-Allow-Headers", "Authorization, Content-Type, Accept")
+	h.Set("Access-Control-Max-Age", "600")
+	return c.NoContent(http.StatusNoContent)
 }
 
 const contentSecurity = "default-src 'self'; img-src 'self' data:; object-src 'none'; frame-ancestors 'none'; base-uri 'none'; form-action 'self'"

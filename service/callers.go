@@ -116,7 +116,7 @@ func (s *Service) callerInSession(ctx context.Context, session string) (*access.
 }
 
 func caller(p *store.Principal) *access.Caller {
-	out := &access.Caller{ID: p.ID, Name: p.Name, Kind: access.Kind(p.Kind), Administrator: p.Administrator, Rights: map[string]access.Right{}}
+	out := &access.Caller{ID: p.ID, Name: p.Name, Kind: access.Kind(p.Kind), Administrator: p.Administrator, Asks: p.Asks, Rights: map[string]access.Right{}}
 	for collection, right := range p.Rights {
 		out.Rights[collection] = access.Right(right)
 	}

@@ -199,7 +199,10 @@ func (s *Service) shutOut(ctx context.Context, kind access.Kind, name string) er
 // CreateKey makes a key for a program. Only now its secret is known.
 func (s *Service) CreateKey(ctx context.Context, in *api.NewKey) (*api.Key, error) {
 	secret := access.NewKey()
-	p := &store.Principal{Name: in.Name, Kind: string(access.Program), Secret: access.Hash(secret), Administrator: in.Administrator}
+	p := &store.Principal{Name: in.Name, Kind: string(access.Program), Secret: access.Hash(secret), Administrator: in.Administrator, Asks: in.Asks}
+	if in.Administrator && in.Asks {
+		return nil, fmt.Errorf("an administrator's key may do more than ask: %w", ErrInvalid)
+	}
 	if in.Expires != nil {
 		if in.Expires.Before(time.Now()) {
 			return nil, fmt.Errorf("the key would have expired on %s: %w", in.Expires.Format(time.DateOnly), ErrInvalid)
@@ -218,7 +221,7 @@ func (s *Service) CreateKey(ctx context.Context, in *api.NewKey) (*api.Key, erro
 }
 
 func (s *Service) keyOf(p *store.Principal) *api.Key {
-	return &api.Key{Name: p.Name, Administrator: p.Administrator, Created: p.Created, Expires: given(p.Expires), Used: given(p.Used), Rights: s.byName(caller(p).Rights)}
+	return &api.Key{Name: p.Name, Administrator: p.Administrator, Asks: p.Asks, Created: p.Created, Expires: given(p.Expires), Used: given(p.Used), Rights: s.byName(caller(p).Rights)}
 }
 
 // Keys returns all keys by name, without their secrets.

@@ -17,6 +17,7 @@ type Principal struct {
 	Secret        []byte // hash of the key, or of the passphrase; empty for who signs in elsewhere
 	Subject       string // issuer and subject of one who signs in elsewhere
 	Administrator bool
+	Asks          bool // and nothing else
 	Created       time.Time
 	Expires       time.Time      // zero for never
 	Used          time.Time      // last; zero for never
@@ -30,8 +31,8 @@ func (s *Store) AddPrincipal(ctx context.Context, p *Principal) error {
 	}
 	p.Created = time.Now().UTC().Truncate(time.Millisecond)
 	err := s.inTx(ctx, func(tx *sql.Tx) error {
-		_, err := tx.ExecContext(ctx, "INSERT INTO principals (id, name, kind, secret, subject, administrator, created, expires) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-			p.ID, p.Name, p.Kind, p.Secret, p.Subject, p.Administrator, stamp(p.Created), stamp(p.Expires))
+		_, err := tx.ExecContext(ctx, "INSERT INTO principals (id, name, kind, secret, subject, administrator, asks, created, expires) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
+			p.ID, p.Name, p.Kind, p.Secret, p.Subject, p.Administrator, p.Asks, stamp(p.Created), stamp(p.Expires))
 		if err != nil {
 			return err
 		}
@@ -109,7 +110,7 @@ func onlyOne(all []Principal, err error) (*Principal, error) {
 }
 
 func (s *Store) principals(ctx context.Context, where string, args ...any) ([]Principal, error) {
-	rows, err := s.db.QueryContext(ctx, "SELECT id, name, kind, secret, subject, administrator, created, expires, used FROM principals "+where, args...)
+	rows, err := s.db.QueryContext(ctx, "SELECT id, name, kind, secret, subject, administrator, asks, created, expires, used FROM principals "+where, args...)
 	if err != nil {
 		return nil, fmt.Errorf("store: principals: %w", err)
 	}
@@ -118,7 +119,7 @@ func (s *Store) principals(ctx context.Context, where string, args ...any) ([]Pr
 	for rows.Next() {
 		p := Principal{Rights: map[string]int{}}
 		var created, expires, used string
-		if err := rows.Scan(&p.ID, &p.Name, &p.Kind, &p.Secret, &p.Subject, &p.Administrator, &created, &expires, &used); err != nil {
+		if err := rows.Scan(&p.ID, &p.Name, &p.Kind, &p.Secret, &p.Subject, &p.Administrator, &p.Asks, &created, &expires, &used); err != nil {
 			return nil, fmt.Errorf("store: principals: %w", err)
 		}
 		p.Created, _ = time.Parse(timeFormat, created)

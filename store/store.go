@@ -311,6 +311,8 @@ ALTER TABLE collections ADD COLUMN description TEXT NOT NULL DEFAULT '';
 ALTER TABLE collections ADD COLUMN paused INTEGER NOT NULL DEFAULT 0; -- its intake waits
 ALTER TABLE reports ADD COLUMN done INTEGER NOT NULL DEFAULT 0; -- an owner has seen to it
 
+ALTER TABLE principals ADD COLUMN asks INTEGER NOT NULL DEFAULT 0; -- may ask, and nothing else
+
 CREATE TABLE fields ( -- of all versions of a document
 	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
 	name       TEXT NOT NULL,

@@ -47,9 +47,9 @@ var beginning = regexp.MustCompile(`http://\S+/begin#\S+`)
 var serving = regexp.MustCompile(`address=(http://\S+)`)
 
 // serve starts the program on a data directory and a free port.
-func serve(t *testing.T, data string) *daemon {
+func serve(t *testing.T, data string, more ...string) *daemon {
 	t.Helper()
-	cmd := exec.Command(os.Args[0], "serve", "--data", data, "--listen", "127.0.0.1:0", "--recognise", "none")
+	cmd := exec.Command(os.Args[0], append([]string{"serve", "--data", data, "--listen", "127.0.0.1:0", "--recognise", "none"}, more...)...)
 	cmd.Env = append(os.Environ(), asMain+"=1")
 	stderr, err := cmd.StderrPipe()
 	if err != nil {
