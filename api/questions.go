@@ -1,6 +1,7 @@
 package api
 
 import (
+	"encoding/json"
 	"fmt"
 	"net/url"
 	"strings"
@@ -17,7 +18,8 @@ type Ask struct {
 	After        []string `json:"after,omitempty"`        // earlier questions of the conversation, the oldest first
 	Conversation string   `json:"conversation,omitempty"` // a kept one that it belongs to, or "new" for one to be kept
 	Scope
-	Trace bool `json:"trace,omitempty"` // have the answer tell how it came about
+	Schema json.RawMessage `json:"schema,omitempty"` // a JSON Schema that the answer shall have the form of
+	Trace  bool            `json:"trace,omitempty"`  // have the answer tell how it came about
 }
 
 // A Found is a passage that was found.

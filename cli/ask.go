@@ -2,7 +2,9 @@ package cli
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
+	"os"
 	"strconv"
 	"strings"
 
@@ -15,6 +17,7 @@ import (
 func (p *program) askCommand() *cobra.Command {
 	var in string
 	var everywhere bool
+	var schema string
 	var ask api.Ask
 	cmd := &cobra.Command{
 		Use:   "ask QUESTION",
@@ -30,6 +33,9 @@ keeps the question and its answer, in a new conversation or in one that is kept.
 		Args: cobra.MinimumNArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			ask.Question = strings.Join(args, " ")
+			if schema != "" {
+				return p.askStructured(cmd.Context(), in, schema, ask)
+			}
 			if everywhere || strings.Contains(in, ",") {
 				return p.askAcross(cmd.Context(), in, ask)
 			}
@@ -49,12 +55,34 @@ keeps the question and its answer, in a new conversation or in one that is kept.
 		},
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection, or several with commas between")
+	cmd.Flags().StringVar(&schema, "schema", "", "file with a JSON Schema that the answer shall have the form of")
 	cmd.Flags().BoolVar(&everywhere, "everywhere", false, "ask all collections that you may read")
 	cmd.Flags().StringArrayVar(&ask.After, "after", nil, "an earlier question of the conversation (repeatable)")
 	cmd.Flags().StringVar(&ask.Conversation, "conversation", "", "keep it in this conversation; \"new\" for a new one")
 	scopeFlags(cmd, &ask.Scope)
 	cmd.Flags().BoolVar(&ask.Trace, "trace", false, "tell how the answer came about")
 	return cmd
+}
+
+// askStructured asks for an answer in the form of a schema.
+func (p *program) askStructured(ctx context.Context, in, file string, ask api.Ask) error {
+	data, err := os.ReadFile(file)
+	if err != nil {
+		return err
+	}
+	if !json.Valid(data) {
+		return fmt.Errorf("%s holds no JSON", file)
+	}
+	c, err := p.connect(ctx, &in)
+	if err != nil {
+		return err
+	}
+	ask.Schema = data
+	out, err := c.AskStructured(ctx, in, ask)
+	if err != nil {
+		return err
+	}
+	return p.printJSON(out)
 }
 
 // askAcross asks several collections, and shows what each that answers says; or what comes closest

@@ -22,6 +22,7 @@ import (
 	"jardinet/api"
 	"jardinet/layout"
 	"jardinet/rank"
+	"jardinet/structured"
 )
 
 // A Client calls one service.
@@ -377,6 +378,12 @@ func (c *Client) Forget(ctx context.Context, collection, lesson string) error {
 // Ask asks a question.
 func (c *Client) Ask(ctx context.Context, collection string, ask api.Ask) (*answer.Answer, error) {
 	out := new(answer.Answer)
+	return out, c.post(ctx, in(collection, "ask"), ask, out)
+}
+
+// AskStructured asks for an answer in the form of the schema that the question carries.
+func (c *Client) AskStructured(ctx context.Context, collection string, ask api.Ask) (*structured.Filled, error) {
+	out := new(structured.Filled)
 	return out, c.post(ctx, in(collection, "ask"), ask, out)
 }
 

@@ -328,6 +328,13 @@ func (s *Server) ask(c *echo.Context) error {
 	}
 	c.Set(askedQuestion, in.Question)
 	ctx, name := c.Request().Context(), c.Param("collection")
+	if len(in.Schema) > 0 {
+		out, err := s.service.AskStructured(ctx, name, in)
+		if err != nil {
+			return err
+		}
+		return c.JSON(http.StatusOK, out)
+	}
 	if strings.Contains(c.Request().Header.Get("Accept"), "text/event-stream") {
 		return s.askStreaming(c, name, in)
 	}

@@ -296,6 +296,11 @@ func (r *running) sources() {
 	if all := r.want(200, "POST", "/ask", asJSON, `{"question":"How long may seed stay out of the cold store?"}`); !bytes.Contains(all, []byte(`"collection":"garden"`)) {
 		r.t.Errorf("all collections answer %s", all)
 	}
+	form := `{"question":"The cold store","schema":{"type":"object","properties":{"set point":{"type":["number","null"],"description":"What is the set point of the cold store?"},"tigers":{"type":["integer","null"],"description":"How many tigers live there?"}}}}`
+	if filled := r.want(200, "POST", "/collections/garden/ask", asJSON, form); !bytes.Contains(filled, []byte(`"value":{"set point":-20,"tigers":null}`)) {
+		r.t.Errorf("the form is filled so: %s", filled)
+	}
+	r.want(422, "POST", "/collections/garden/ask", asJSON, `{"question":"The cold store","schema":{"type":"object","required":["tigers"],"properties":{"tigers":{"type":"integer"}}}}`)
 	r.want(404, "POST", "/ask", asJSON, `{"question":"Why?","collections":["none"]}`)
 	r.want(200, "DELETE", "/collections/garden/documents/ponds.txt", "", "")
 	r.want(422, "POST", "/collections/garden/documents/seed-vault-manual.pdf/unlock", asJSON, `{"password":"fern"}`)

@@ -1,0 +1,117 @@
+package structured
+
+import (
+	"context"
+	"strings"
+
+	"jardinet/answer"
+)
+
+// rows reads the table near what answers whose columns the properties name best; nil if none has
+// at least half of them.
+func (f *filler) rows(ctx context.Context, a *answer.Answer, item *schema) ([]any, error) {
+	type place struct {
+		document string
+		page     int
+	}
+	var places []place
+	add := func(document string, page int) {
+		for _, p := range []place{{document, page}} {
+			for _, o := range places {
+				if o == p {
+					return
+				}
+			}
+			places = append(places, p)
+		}
+	}
+	for _, c := range a.Citations {
+		add(c.DocumentID, c.Page)
+	}
+	for _, n := range a.Nearest {
+		add(n.DocumentID, n.Page)
+	}
+	var best [][]string
+	columns, most := map[string]int{}, 0
+	for _, p := range places {
+		tables, err := f.Tables(ctx, p.document, p.page)
+		if err != nil {
+			return nil, err
+		}
+		for _, t := range tables {
+			if len(t) < 2 {
+				continue
+			}
+			if fits := match(t[0], item); len(fits) > most {
+				best, columns, most = t, fits, len(fits)
+			}
+		}
+	}
+	if most*2 < len(item.Properties) || most == 0 {
+		return nil, nil
+	}
+	var out []any
+	for _, row := range best[1:] {
+		one := map[string]any{}
+		for name, p := range item.Properties {
+			cell := ""
+			if at, ok := columns[name]; ok && at < len(row) {
+				cell = strings.TrimSpace(row[at])
+			}
+			value, reason := readWords(cell, cell, p)
+			if reason != "" {
+				value = nil
+			}
+			if value != nil || mayBeNull(p) || isRequired(item, name) {
+				one[name] = value
+			}
+		}
+		out = append(out, one)
+	}
+	return out, nil
+}
+
+// match finds the column of each property: the one whose head has most of the words that the
+// property is called by. Each column is given once.
+func match(heads []string, item *schema) map[string]int {
+	out := map[string]int{}
+	taken := map[int]bool{}
+	for _, name := range item.order {
+		p := item.Properties[name]
+		called := words(name + " " + p.Title + " " + p.Description)
+		at, most := -1, 0.0
+		for i, head := range heads {
+			h := words(head)
+			if taken[i] || len(h) == 0 {
+				continue
+			}
+			same := 0
+			for w := range h {
+				if called[w] {
+					same++
+				}
+			}
+			if share := float64(same) / float64(len(h)); share > most {
+				at, most = i, share
+			}
+		}
+		if at >= 0 && most >= 0.5 {
+			out[name], taken[at] = at, true
+		}
+	}
+	return out
+}
+
+// words are those of a name, without their endings for many.
+func words(s string) map[string]bool {
+	out := map[string]bool{}
+	for _, w := range strings.FieldsFunc(strings.ToLower(s), func(r rune) bool {
+		return !strings.ContainsRune("abcdefghijklmnopqrstuvwxyzäöüßéèêàçôîûâ°%0123456789", r)
+	}) {
+		if len(w) > 3 {
+			w = strings.TrimSuffix(w, "s")
+		}
+		out[w] = true
+	}
+	return out
+}
