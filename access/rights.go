@@ -36,6 +36,7 @@ var Needs = map[string]Right{
 	"getPage":            Reader,
 	"getPicture":         Reader,
 	"getCorrections":     Reader,
+	"exportPassages":     Reader,
 	"exportDocument":     Reader,
 	"findWorstPages":     Reader,
 	"followIntake":       Reader,

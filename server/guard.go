@@ -21,6 +21,10 @@ const sessionCookie = "jardinet_session"
 func (s *Server) guard(r route) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		who, err := s.caller(c)
+		c.Set(operationOf, r.operation)
+		if who != nil {
+			c.Set(callerOf, who.Name)
+		}
 		if err != nil && access.Needs[r.operation] != access.Anyone { // an ended session must not stop signing in
 			return s.audited(c, r, nil, err)
 		}
@@ -121,6 +125,8 @@ func (s *Server) audited(c *echo.Context, r route, who *access.Caller, err error
 // askedQuestion is where a request keeps a question that shall be in the audit, and
 // objectOf what a request is about that its address does not say.
 const (
+	operationOf   = "operation" // what is called, and by whom, for the log
+	callerOf      = "caller"
 	askedQuestion = "question"
 	objectOf      = "object"
 )

@@ -4,6 +4,7 @@ import (
 	"net/http"
 	"slices"
 	"strconv"
+	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -12,6 +13,7 @@ import (
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
 	"jardinet/service"
+	"jardinet/store"
 )
 
 // metrics are what Prometheus collects.
@@ -54,10 +56,26 @@ func (s *Server) readMetrics(c *echo.Context) error {
 	return nil
 }
 
-// observe times and logs requests.
+// requestHeader carries the id of a request, given by a proxy or made here, by which its line in
+// the log is found.
+const requestHeader = "X-Request-Id"
+
+// longestID is how long an id from elsewhere may be.
+const longestID = 128
+
+func requestID(r *http.Request) string {
+	id := r.Header.Get(requestHeader)
+	if id == "" || len(id) > longestID || strings.ContainsFunc(id, func(c rune) bool { return c <= ' ' || c > '~' }) {
+		return store.NewID()
+	}
+	return id
+}
+
+// observe times and logs requests: one line a request.
 func (s *Server) observe(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
-		start := time.Now()
+		start, id := time.Now(), requestID(c.Request())
+		c.Response().Header().Set(requestHeader, id)
 		err := next(c)
 		if err != nil {
 			s.problem(c, err)
@@ -65,7 +83,7 @@ func (s *Server) observe(next echo.HandlerFunc) echo.HandlerFunc {
 		_, status := echo.ResolveResponseStatus(c.Response(), nil)
 		r, took := c.Request(), time.Since(start)
 		s.metrics.requests.WithLabelValues(method(r), c.Path(), strconv.Itoa(status)).Observe(took.Seconds())
-		s.log.Debug("request", "method", r.Method, "path", r.URL.Path, "status", status, "ms", took.Milliseconds())
+		s.log.Info("request", "id", id, "operation", c.Get(operationOf), "who", c.Get(callerOf), "address", c.RealIP(), "method", r.Method, "path", r.URL.Path, "status", status, "ms", took.Milliseconds())
 		return nil
 	}
 }

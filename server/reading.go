@@ -1,6 +1,7 @@
 package server
 
 import (
+	"fmt"
 	"mime"
 	"net/http"
 	"path/filepath"
@@ -37,6 +38,27 @@ func (s *Server) changeCollection(c *echo.Context) error {
 		}
 	}
 	return s.collection(c)
+}
+
+// exportPassages sends a collection's passages with their vectors.
+func (s *Server) exportPassages(c *echo.Context) error {
+	format, kind := c.QueryParam("format"), "application/jsonl"
+	switch format {
+	case "", "jsonl":
+		format = "jsonl"
+	case "parquet":
+		kind = "application/vnd.apache.parquet"
+	default:
+		return echo.NewHTTPError(http.StatusBadRequest, fmt.Sprintf("format is %q: choose jsonl or parquet", format))
+	}
+	name := c.Param("collection")
+	if _, err := s.service.Collection(c.Request().Context(), name); err != nil {
+		return err
+	}
+	h := c.Response().Header()
+	h.Set("Content-Type", kind)
+	h.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name + "." + format}))
+	return s.service.ExportPassages(c.Request().Context(), name, format, c.Response())
 }
 
 // unlock has a document read that asks for a password.

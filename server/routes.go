@@ -63,6 +63,7 @@ var routes = []route{
 	{"POST", inDocument + "/unlock", "unlockDocument", (*Server).unlock},
 	{"PUT", inDocument + "/tags", "setTags", (*Server).setTags},
 	{"GET", inDocument + "/export", "exportDocument", (*Server).export},
+	{"GET", inCollection + "/passages", "exportPassages", (*Server).exportPassages},
 	{"GET", inCollection + "/findings", "findWorstPages", (*Server).findings},
 	{"GET", inCollection + "/intake", "getIntake", (*Server).intake},
 	{"PUT", inCollection + "/intake", "pauseIntake", (*Server).pauseIntake},

@@ -146,7 +146,7 @@ func (r *running) settled(collection string) map[string]api.Document {
 const asJSON = "application/json"
 
 func init() {
-	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl", "text/event-stream", "application/x-tar", "text/html", "text/plain", "application/xml"} {
+	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl", "text/event-stream", "application/x-tar", "text/html", "text/plain", "application/xml", "application/vnd.apache.parquet"} {
 		openapi3filter.RegisterBodyDecoder(kind, openapi3filter.FileBodyDecoder)
 	}
 }
@@ -179,6 +179,13 @@ func TestEveryOperation(t *testing.T) {
 	}
 	r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf/pages/4/picture?dpi=40&outlines=true", "", "")
 	r.want(200, "GET", "/collections/garden/findings?top=5", "", "")
+	if rows := r.want(200, "GET", "/collections/garden/passages", "", ""); !bytes.Contains(rows, []byte(`"document":"seed-vault-manual.pdf"`)) || !bytes.Contains(rows, []byte(`"vector":[`)) {
+		r.t.Errorf("the passages begin with %.200s", rows)
+	}
+	if file := r.want(200, "GET", "/collections/garden/passages?format=parquet", "", ""); !bytes.HasPrefix(file, []byte("PAR1")) {
+		r.t.Errorf("as Parquet they begin with %.8q", file)
+	}
+	r.want(400, "GET", "/collections/garden/passages?format=docx", "", "")
 	r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf/export?format=json", "", "")
 	if md := r.want(200, "GET", "/collections/garden/documents/seed-vault-manual.pdf/export", "", ""); !bytes.Contains(md, []byte("# 1.2 The rule of four hours")) {
 		t.Error("the Markdown lacks a heading")
