@@ -1,13 +1,14 @@
 # make demo   install what is missing, build, and start the service with the demo's documents
 # make test   install what is missing and check everything
 # make build  build bin/jardinet with the console inside
+# make deb    make a Debian package of it
 
 VERSION := $(shell git describe --tags --always --dirty 2>/dev/null || echo development)
 LINK    := -s -w -X jardinet/cli.Version=$(VERSION)
 SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/* demo/*.csv demo/*.jsonl answer/*.json rank/*.json embed/*.model reader/*.model)
 CONSOLE := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json server/openapi.yaml
 
-.PHONY: demo stop build client compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed bench-layout trust layout-set clean
+.PHONY: demo stop build deb client compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed bench-layout trust layout-set clean
 
 demo: build
 	@scripts/install tesseract-ocr:tesseract || echo "Without tesseract-ocr, scanned pages have no text."
@@ -34,6 +35,9 @@ bin/jardinet: $(SOURCES) web/dist/index.html
 # The command line alone, for machines that talk to a service elsewhere.
 client:
 	@CGO_ENABLED=0 go build -trimpath -tags client -ldflags '$(LINK)' -o bin/jardinet-client ./cmd/jardinet
+
+deb: build
+	@packaging/deb
 
 web/node_modules/.installed: web/package-lock.json
 	@echo "== Installing the console's packages"

@@ -24,15 +24,16 @@ type Ask struct {
 
 // A Found is a passage that was found.
 type Found struct {
-	Rank       int      `json:"rank"`
-	Score      float64  `json:"score"`
-	DocumentID string   `json:"document_id"`
-	Document   string   `json:"document"`
-	Title      string   `json:"title"`
-	Pages      []int    `json:"pages"` // physical
-	Label      string   `json:"label"` // of the first
-	Section    []string `json:"section"`
-	Text       string   `json:"text"`
+	Rank       int          `json:"rank"`
+	Score      float64      `json:"score"`
+	DocumentID string       `json:"document_id"`
+	Document   string       `json:"document"`
+	Title      string       `json:"title"`
+	Pages      []int        `json:"pages"` // physical
+	Label      string       `json:"label"` // of the first
+	Section    []string     `json:"section"`
+	Text       string       `json:"text"`
+	Boxes      []answer.Box `json:"boxes,omitempty"` // where its lines stand; only if it was asked how the scores came about
 	// Explain tells how the score came about; only if it was asked for.
 	Explain *Explained `json:"explain,omitempty"`
 }

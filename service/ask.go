@@ -201,6 +201,11 @@ func (s *Service) Explain(ctx context.Context, collection, query string, top int
 	}
 	for i, c := range search.Candidates {
 		found[i].Explain = &Explained{Features: c.Features, Weights: search.Weights}
+		for _, sentence := range c.Passage.Sentences {
+			for _, m := range sentence.Marks {
+				found[i].Boxes = append(found[i].Boxes, boxOn(m.Page, m.Box))
+			}
+		}
 	}
 	out := &Understood{Terms: []UnderstoodTerm{}}
 	for _, t := range search.Query.Terms {

@@ -2,6 +2,7 @@ package structured
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"jardinet/answer"
@@ -10,30 +11,9 @@ import (
 // rows reads the table near what answers whose columns the properties name best; nil if none has
 // at least half of them.
 func (f *filler) rows(ctx context.Context, a *answer.Answer, item *schema) ([]any, error) {
-	type place struct {
-		document string
-		page     int
-	}
-	var places []place
-	add := func(document string, page int) {
-		for _, p := range []place{{document, page}} {
-			for _, o := range places {
-				if o == p {
-					return
-				}
-			}
-			places = append(places, p)
-		}
-	}
-	for _, c := range a.Citations {
-		add(c.DocumentID, c.Page)
-	}
-	for _, n := range a.Nearest {
-		add(n.DocumentID, n.Page)
-	}
 	var best [][]string
 	columns, most := map[string]int{}, 0
-	for _, p := range places {
+	for _, p := range placesOf(a) {
 		tables, err := f.Tables(ctx, p.document, p.page)
 		if err != nil {
 			return nil, err
@@ -69,6 +49,38 @@ func (f *filler) rows(ctx context.Context, a *answer.Answer, item *schema) ([]an
 		out = append(out, one)
 	}
 	return out, nil
+}
+
+// A place is a page that may have the table.
+type place struct {
+	document string
+	page     int
+}
+
+// mostRead is how many of the passages that were read are looked around.
+const mostRead = 12
+
+// placesOf are the pages that an answer comes from, then those that come nearest, then those of
+// the passages that were read for it.
+func placesOf(a *answer.Answer) []place {
+	var out []place
+	add := func(p place) {
+		if !slices.Contains(out, p) {
+			out = append(out, p)
+		}
+	}
+	for _, c := range a.Citations {
+		add(place{c.DocumentID, c.Page})
+	}
+	for _, n := range a.Nearest {
+		add(place{n.DocumentID, n.Page})
+	}
+	for _, c := range a.Passages[:min(len(a.Passages), mostRead)] {
+		for _, page := range c.Passage.Pages() {
+			add(place{c.DocumentID, page})
+		}
+	}
+	return out
 }
 
 // match finds the column of each property: the one whose head has most of the words that the

@@ -1998,6 +1998,8 @@ export interface components {
             label: string;
             section: string[];
             text: string;
+            /** @description Where its lines stand; only if it was asked how the scores came about */
+            boxes?: components["schemas"]["Box"][];
             /** @description Features and their weights; the score is the sum of their products */
             explain?: {
                 features: components["schemas"]["RankingParts"];

@@ -61,19 +61,19 @@ func run() error {
 		return err
 	}
 	pages := []struct{ file, path, wait string }{
-		{"settings.png", "/c/halvern/settings", "main section li"},
+		{"settings.png", "/c/halvern/settings/words", "main table"},
 		{"collections.png", "/", "article"},
 		{"ask.png", "/c/halvern/ask?q=What+was+the+highest+gust+in+the+storm%3F&q=What+is+the+set+point+of+the+cold+store%3F", "[data-mark]"},
 		{"pages.png", "/c/halvern/pages", "main img"},
 		{"page.png", "/c/halvern/pages/annual-report-2025.pdf/4", "main svg rect"},
-		{"worst-pages.png", "/c/halvern/pages#worst", "main section ol img"},
+		{"search.png", "/c/halvern/search?query=cold+store+alarm", "main ol img, main aside img"},
 	}
 	for _, p := range pages {
 		if err := shoot(browser, p.file, address+p.path, p.wait); err != nil {
 			return fmt.Errorf("%s: %w", p.file, err)
 		}
 	}
-	if err := clicked(browser, "refusal.png", address+"/c/halvern/ask?q=How+many+swans+nest+on+the+lake%3F", "//button[text()='Show where the answer stands']", "main form select"); err != nil {
+	if err := clicked(browser, "refusal.png", address+"/c/halvern/ask?q=How+many+swans+nest+on+the+lake%3F", "//button[text()='Ask a person']", "main li form input"); err != nil {
 		return err
 	}
 	if err := bench(browser, address); err != nil {

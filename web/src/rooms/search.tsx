@@ -68,7 +68,7 @@ export default function Search() {
             <p className="figures mb-2 text-sm text-quiet">
               {shown.document}, {pageName(shown.pages[0] ?? 1, shown.label)}
             </p>
-            <PagePicture collection={collection} document={shown.document_id} number={shown.pages[0] ?? 1} />
+            <PagePicture collection={collection} document={shown.document_id} number={shown.pages[0] ?? 1} marks={shown.boxes} />
           </aside>
         </div>
       )}

@@ -50,7 +50,7 @@ function Backup() {
     <section>
       <h2 className="text-xl">{t("Backup")}</h2>
       <p className="mt-2 max-w-prose text-quiet">
-        {t("All collections, documents, settings and people in one file, taken while the service goes on. On the command line, jardinet backup writes only what is new since the last one.")}
+        {t("All collections, documents, settings and people in one file, taken while the service goes on. On the command line, jardinet backup --since leaves out what an earlier backup holds.")}
       </p>
       <div className="mt-3 flex flex-wrap items-center gap-4">
         <Button disabled={state === "running"} onClick={() => void start()}>

@@ -48,7 +48,7 @@ export const de: Catalogue = {
   "After": "Nachher",
   "After each change": "Nach jeder Änderung",
   "All": "Alle",
-  "All collections, documents, settings and people in one file, taken while the service goes on. On the command line, jardinet backup writes only what is new since the last one.": "Alle Sammlungen, Dokumente, Einstellungen und Personen in einer Datei, während der Dienst weiterläuft. Auf der Befehlszeile schreibt jardinet backup nur, was seit dem letzten Mal neu ist.",
+  "All collections, documents, settings and people in one file, taken while the service goes on. On the command line, jardinet backup --since leaves out what an earlier backup holds.": "Alle Sammlungen, Dokumente, Einstellungen und Personen in einer Datei, während der Dienst weiterläuft. Auf der Befehlszeile lässt jardinet backup --since aus, was eine frühere Sicherung enthält.",
   "All its versions go. Measurements made with it stay.": "Alle seine Versionen werden gelöscht. Messungen damit bleiben.",
   "All judged": "Alles beurteilt",
   "All of it as JSON Lines": "Alles als JSON Lines",

@@ -48,7 +48,7 @@ export const fr: Catalogue = {
   "After": "Après",
   "After each change": "Après chaque changement",
   "All": "Tous",
-  "All collections, documents, settings and people in one file, taken while the service goes on. On the command line, jardinet backup writes only what is new since the last one.": "Toutes les collections, documents, réglages et personnes dans un seul fichier, pris pendant que le service continue. En ligne de commande, jardinet backup n’écrit que ce qui est nouveau depuis la dernière fois.",
+  "All collections, documents, settings and people in one file, taken while the service goes on. On the command line, jardinet backup --since leaves out what an earlier backup holds.": "Toutes les collections, documents, réglages et personnes dans un seul fichier, pris pendant que le service continue. En ligne de commande, jardinet backup --since laisse de côté ce que contient une sauvegarde antérieure.",
   "All its versions go. Measurements made with it stay.": "Toutes ses versions disparaissent. Les mesures faites avec lui restent.",
   "All judged": "Tout est jugé",
   "All of it as JSON Lines": "Le tout en JSON Lines",

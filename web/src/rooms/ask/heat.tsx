@@ -17,7 +17,7 @@ export function Heat({ collection, spots, at, onShow }: Props) {
   if (pages.size < 2) return null
   const most = Math.max(...[...pages.values()].map((p) => p.spots.length))
   return (
-    <ul className="mb-2 flex gap-2 overflow-x-auto p-1">
+    <ul className="mb-2 flex shrink-0 gap-2 overflow-x-auto p-1">
       {[...pages.entries()].map(([key, { first, spots: there, spot }]) => (
         <li key={key} className="shrink-0">
           <button
