@@ -37,6 +37,11 @@ func (in *instance) page(number int) (*pdf.Page, error) {
 	if page.Glyphs, err = in.glyphs(text, frame); err != nil {
 		return nil, err
 	}
+	written, err := in.written(handle, frame)
+	if err != nil {
+		return nil, err
+	}
+	page.Glyphs = append(page.Glyphs, written...)
 	page.Fonts = in.fonts
 	if page.Marks, err = in.marks(handle, frame); err != nil {
 		return nil, err

@@ -62,7 +62,7 @@ function Name({ document: d, collection }: { document: Document; collection: str
       )}
       {d.title && <span className="ml-3 text-quiet">{d.title}</span>}
       <Tags document={d} collection={collection} />
-      {d.fields?.address && <span className="ml-3 text-sm break-all text-quiet">{d.fields.address}</span>}
+      {d.fields?.address && <span className="block truncate text-sm text-quiet" title={d.fields.address}>{d.fields.address}</span>}
     </>
   )
 }

@@ -31,7 +31,7 @@ function Row({ collection, source: s }: { collection: string; source: Schemas["S
   const error = look.error ?? remove.error
   return (
     <li className="py-2.5">
-      <div className="flex flex-wrap items-baseline gap-x-5 gap-y-1">
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-1">
         <span className="min-w-0 grow break-all">{s.at}</span>
         <span className="figures text-sm text-quiet">
           {[kinds[s.kind], plural(s.files, "{n} file|{n} files"), s.checked ? t("looked at {when}", { when: when(s.checked) }) : ""].filter(Boolean).join(", ")}
