@@ -6,14 +6,14 @@ import (
 	"strings"
 )
 
-// FileExtensions end the names of the files that are worth adding; what a file is goes by its
-// content.
+// FileExtensions end the names of the files that are taken from directories; what a file is goes
+// by its content. Pictures are taken where they are named themselves: directories are full of
+// such as are no documents.
 var FileExtensions = []string{
-	".pdf", ".docx", ".odt", ".pptx", ".xlsx", ".ods", ".epub", ".rtf", ".html", ".htm", ".md", ".markdown", ".txt", ".csv", ".tsv", ".eml",
-	".png", ".jpg", ".jpeg", ".tif", ".tiff", ".gif", ".bmp", ".webp", ".zip",
+	".pdf", ".docx", ".odt", ".pptx", ".xlsx", ".ods", ".epub", ".rtf", ".html", ".htm", ".md", ".markdown", ".txt", ".csv", ".tsv", ".eml", ".zip",
 }
 
-// IsDocument tells by its name whether a file is worth adding.
+// IsDocument tells by its name whether a file in a directory is worth adding.
 func IsDocument(path string) bool {
 	return slices.Contains(FileExtensions, strings.ToLower(filepath.Ext(path)))
 }

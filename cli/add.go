@@ -29,7 +29,8 @@ func (p *program) addCommand() *cobra.Command {
 		Long: `Add documents to a collection: files, and all below directories that can be
 read: PDF, Word (.docx), presentations (.pptx), workbooks (.xlsx), OpenDocument
 (.odt, .ods), books (.epub), web pages, Markdown, RTF, plain text, CSV and TSV,
-pictures, e-mail (.eml) with what is attached, and ZIP archives of these. A file whose content is there already is left as it is; one with
+e-mail (.eml) with what is attached, ZIP archives of these, and pictures that are
+named themselves. A file whose content is there already is left as it is; one with
 the name of another replaces it once it is ready. A document is found by its
 words first; what its passages mean follows in the background. With --wait the
 command ends when both steps are done, with --wait=words after the first, and

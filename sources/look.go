@@ -105,7 +105,8 @@ func (l *look) folder(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	files = slices.DeleteFunc(files, func(f folder.File) bool { return !api.IsDocument(f.Path) })
+	// What is in an archive could not be removed with it, so archives are not taken.
+	files = slices.DeleteFunc(files, func(f folder.File) bool { return !api.IsDocument(f.Path) || strings.HasSuffix(strings.ToLower(f.Path), ".zip") })
 	var problems []error
 	for _, change := range folder.Compare(l.known.Files, files, time.Now(), l.Grace) {
 		if err := l.change(ctx, from, change); err != nil {
