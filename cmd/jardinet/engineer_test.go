@@ -71,6 +71,7 @@ func (v *visitor) keepsDocuments() {
 	v.choose("Tag", "rules")
 	v.until(`document.querySelectorAll("[role=row]").length === 3`)
 	v.choose("Tag", "Any tag")
+	v.until(`document.querySelectorAll("[role=row]").length === 5`)
 	v.press("Remove storm-damage-report.pdf")
 	v.says("storm-damage-report.pdf was removed")
 	v.press("Undo")

@@ -23,7 +23,7 @@ export default function Toasts() {
           )}
         </Toast.Root>
       ))}
-      <Toast.Viewport className="fixed right-4 bottom-4 z-30 flex w-[min(26rem,92vw)] flex-col gap-2" />
+      <Toast.Viewport className="fixed bottom-4 left-1/2 z-30 flex w-[min(26rem,92vw)] -translate-x-1/2 flex-col gap-2" />
     </Toast.Provider>
   )
 }
