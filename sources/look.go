@@ -106,7 +106,9 @@ func (l *look) folder(ctx context.Context) error {
 		return err
 	}
 	// What is in an archive could not be removed with it, so archives are not taken.
-	files = slices.DeleteFunc(files, func(f folder.File) bool { return !api.IsDocument(f.Path) || strings.HasSuffix(strings.ToLower(f.Path), ".zip") })
+	files = slices.DeleteFunc(files, func(f folder.File) bool {
+		return !api.IsDocument(f.Path) || strings.HasSuffix(strings.ToLower(f.Path), ".zip")
+	})
 	var problems []error
 	for _, change := range folder.Compare(l.known.Files, files, time.Now(), l.Grace) {
 		if err := l.change(ctx, from, change); err != nil {
