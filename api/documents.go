@@ -37,6 +37,12 @@ type Added struct {
 	Within    string   `json:"within,omitempty"` // the archive or e-mail that it was in
 }
 
+// A Refused is a file that was not taken, and why.
+type Refused struct {
+	Name   string `json:"name"`
+	Reason string `json:"reason"`
+}
+
 // A Page is what was read from one page.
 type Page struct {
 	Document string      `json:"document"`

@@ -80,7 +80,7 @@ func (p *program) add(ctx context.Context, to string, args, tags []string, done 
 		return err
 	}
 	var added []api.Added
-	var refused []client.Refused
+	var refused []api.Refused
 	for part := range slices.Chunk(paths, batch) {
 		more, not, err := c.Add(ctx, to, part)
 		if err != nil {

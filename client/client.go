@@ -167,19 +167,16 @@ func (c *Client) RemoveCollection(ctx context.Context, name string) error {
 	return c.do(ctx, http.MethodDelete, in(name), "", nil, nil)
 }
 
-// A Refused is a file that was not taken, with the reason.
-type Refused struct{ Name, Reason string }
-
 // Add sends files to a collection and tells which were taken and which were not; it fails
 // if none was.
-func (c *Client) Add(ctx context.Context, collection string, paths []string) ([]api.Added, []Refused, error) {
+func (c *Client) Add(ctx context.Context, collection string, paths []string) ([]api.Added, []api.Refused, error) {
 	r, w := io.Pipe()
 	form := multipart.NewWriter(w)
 	go func() { w.CloseWithError(writeFiles(form, paths)) }()
 	defer r.Close()
 	var out struct {
 		Added   []api.Added
-		Refused []Refused
+		Refused []api.Refused
 	}
 	err := c.do(ctx, http.MethodPost, in(collection, "documents"), form.FormDataContentType(), r, &out)
 	return out.Added, out.Refused, err

@@ -15,8 +15,8 @@ type Entry struct {
 	Page  int // physical
 }
 
-// Outline returns the headings of a document in their order. A heading that goes on over two
-// blocks is one entry; levels that a document leaves out at its beginning are closed up.
+// Outline returns the headings of a document in their order. The level that is the
+// highest in a document counts as the first.
 func Outline(doc *layout.Document) []Entry {
 	var out []Entry
 	top := 0

@@ -131,8 +131,12 @@ func (f *Fetcher) Get(ctx context.Context, address string, known Stamp) (*Page, 
 	if err := f.allows(u); err != nil {
 		return nil, err
 	}
-	if wanted, err := f.wanted(ctx, u); err != nil || !wanted {
-		return nil, errors.Join(err, fmt.Errorf("%w: the site's robots.txt does not want %s fetched", ErrForbidden, u.Path))
+	wanted, err := f.wanted(ctx, u)
+	if err != nil {
+		return nil, err
+	}
+	if !wanted {
+		return nil, fmt.Errorf("%w: the site's robots.txt does not want %s fetched", ErrForbidden, u.Path)
 	}
 	header := http.Header{}
 	if known.ETag != "" {

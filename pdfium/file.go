@@ -249,13 +249,21 @@ func cut(s string, most int) string {
 }
 
 func (in *instance) meta(key string) (string, error) {
-	// The key goes to the end of the scratch memory, out of the answer's way.
-	at := in.scratch + scratchSize - 64
-	in.module.Memory().Write(at, append([]byte(key), 0))
+	at := in.key(key)
 	text, err := in.utf16(func(buf, size uint64) (uint64, error) {
-		return in.call("FPDF_GetMetaText", uint64(in.doc), uint64(at), buf, size-64)
+		return in.call("FPDF_GetMetaText", uint64(in.doc), at, buf, size-keySize)
 	})
 	return strings.TrimSpace(text), err
+}
+
+// keySize is the room for a key, in bytes.
+const keySize = 64
+
+// key puts a key at the end of the scratch memory, out of the answer's way, and returns where.
+func (in *instance) key(name string) uint64 {
+	at := in.scratch + scratchSize - keySize
+	in.module.Memory().Write(at, append([]byte(name), 0))
+	return uint64(at)
 }
 
 // glyphBytes and bytesGlyphs view glyphs as bytes and back.

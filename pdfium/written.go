@@ -66,15 +66,13 @@ func (in *instance) value(page, i uint64, f frame) (text string, box pdf.Rect, e
 	if key == "" {
 		return "", box, nil
 	}
-	// The key goes to the end of the scratch memory, out of the answer's way.
-	at := uint64(in.scratch + scratchSize - 64)
-	in.module.Memory().Write(uint32(at), append([]byte(key), 0))
+	at := in.key(key)
 	is, err := in.call("FPDFAnnot_GetValueType", annotation, at)
 	if err != nil || is != isString {
 		return "", box, err
 	}
 	text, err = in.utf16(func(buffer, size uint64) (uint64, error) {
-		return in.call("FPDFAnnot_GetStringValue", annotation, at, buffer, size-64)
+		return in.call("FPDFAnnot_GetStringValue", annotation, at, buffer, size-keySize)
 	})
 	if err != nil {
 		return "", box, err

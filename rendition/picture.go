@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"fmt"
 	"image"
+	"image/draw"
 	_ "image/gif"
 	"image/jpeg"
 	"image/png"
@@ -61,14 +62,8 @@ func readPicture(data []byte) (*Text, error) {
 func opaque(from image.Image) image.Image {
 	b := from.Bounds()
 	out := image.NewRGBA(image.Rect(0, 0, b.Dx(), b.Dy()))
-	for y := range b.Dy() {
-		for x := range b.Dx() {
-			r, g, bl, a := from.At(b.Min.X+x, b.Min.Y+y).RGBA()
-			white := 0xffff - a
-			i := out.PixOffset(x, y)
-			out.Pix[i], out.Pix[i+1], out.Pix[i+2], out.Pix[i+3] = uint8((r+white)>>8), uint8((g+white)>>8), uint8((bl+white)>>8), 0xff
-		}
-	}
+	draw.Draw(out, out.Bounds(), image.White, image.Point{}, draw.Src)
+	draw.Draw(out, out.Bounds(), from, b.Min, draw.Over)
 	return out
 }
 

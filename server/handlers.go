@@ -123,7 +123,7 @@ func (s *Server) addDocuments(c *echo.Context) error {
 	if err != nil {
 		return echo.NewHTTPError(http.StatusUnsupportedMediaType, "send the files as multipart/form-data, one part a file")
 	}
-	added, refused := []api.Added{}, []service.Refusal{}
+	added, refused := []api.Added{}, []api.Refused{}
 	for {
 		part, err := form.NextPart()
 		if errors.Is(err, io.EOF) {
@@ -138,11 +138,11 @@ func (s *Server) addDocuments(c *echo.Context) error {
 		}
 		some, not, err := s.service.Put(ctx, name, part.FileName(), part)
 		for _, r := range not {
-			refused = append(refused, service.Refusal{Name: part.FileName(), Reason: plain(r.Reason)})
+			refused = append(refused, api.Refused{Name: part.FileName(), Reason: plain(r.Reason)})
 		}
 		added = append(added, some...)
 		if errors.Is(err, service.ErrRefused) {
-			refused = append(refused, service.Refusal{Name: part.FileName(), Reason: plain(err.Error())})
+			refused = append(refused, api.Refused{Name: part.FileName(), Reason: plain(err.Error())})
 			continue
 		}
 		if errors.Is(err, io.ErrUnexpectedEOF) {
@@ -161,7 +161,7 @@ func (s *Server) addDocuments(c *echo.Context) error {
 	return c.JSON(http.StatusAccepted, map[string]any{"added": added, "refused": refused})
 }
 
-func reasons(all []service.Refusal) string {
+func reasons(all []api.Refused) string {
 	var out []string
 	for _, r := range all {
 		out = append(out, r.Reason)

@@ -203,12 +203,15 @@ func (s *Service) readPage(ctx context.Context, collection, name string, number 
 
 // corrected returns some pages of a document with what people corrected.
 func (s *Service) corrected(ctx context.Context, d *store.Document, first, last int) (*layout.Document, error) {
+	raw, err := s.store.PagesBetween(ctx, d.SHA256, first, last)
+	if err != nil {
+		return nil, err
+	}
+	if len(raw) < last-first+1 {
+		return nil, fmt.Errorf("pages %d to %d of %s: %w", first, last, d.Name, ErrNotFound)
+	}
 	doc := &layout.Document{Title: d.Title, Language: text.Language(d.Language)}
-	for n := first; n <= last; n++ {
-		data, err := s.store.Page(ctx, d.SHA256, n)
-		if err != nil {
-			return nil, err
-		}
+	for _, data := range raw {
 		page, err := decodePage(data)
 		if err != nil {
 			return nil, err

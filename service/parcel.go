@@ -15,15 +15,9 @@ import (
 	"jardinet/rendition"
 )
 
-// A Refusal is a file that was not taken, and why.
-type Refusal struct {
-	Name   string `json:"name"`
-	Reason string `json:"reason"`
-}
-
 // Put keeps a file like Add. Of an archive each file is kept, and with an e-mail what is attached
 // to it; what of it cannot be a document is told with its reason.
-func (s *Service) Put(ctx context.Context, collection, name string, r io.Reader) (added []Added, refused []Refusal, err error) {
+func (s *Service) Put(ctx context.Context, collection, name string, r io.Reader) (added []Added, refused []Refused, err error) {
 	buffered := bufio.NewReaderSize(r, headLength)
 	head, err := buffered.Peek(headLength)
 	if err != nil && !errors.Is(err, io.EOF) {
@@ -82,11 +76,11 @@ func refusing(name string, err error) error {
 }
 
 // taker adds the files of a parcel as they come; what they are called begins with `before`.
-func (s *Service) taker(ctx context.Context, collection, parcelName, before string, added *[]Added, refused *[]Refusal) parcel.Take {
+func (s *Service) taker(ctx context.Context, collection, parcelName, before string, added *[]Added, refused *[]Refused) parcel.Take {
 	return func(name string, file io.Reader) error {
 		one, err := s.Add(ctx, collection, folder.Name(before+name), file)
 		if errors.Is(err, ErrRefused) {
-			*refused = append(*refused, Refusal{parcelName, fmt.Sprintf("%s: %v", parcelName, err)})
+			*refused = append(*refused, Refused{Name: parcelName, Reason: fmt.Sprintf("%s: %v", parcelName, err)})
 			return nil
 		}
 		if err == nil {

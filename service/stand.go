@@ -328,6 +328,15 @@ func (s *Service) CollectionID(name string) (string, error) {
 	return c.ID, nil
 }
 
+// CollectionName returns the name of the collection with an id.
+func (s *Service) CollectionName(id string) (string, error) {
+	c, err := s.byID(id)
+	if err != nil {
+		return "", err
+	}
+	return c.Name, nil
+}
+
 // Kept returns what was read of a document, with its corrections.
 func (s *Service) Kept(ctx context.Context, collection, name string) (*layout.Document, error) {
 	_, d, err := s.document(ctx, collection, name)

@@ -5,6 +5,7 @@ import "jardinet/api"
 // What the service takes and gives is what programs see of it.
 type (
 	Added          = api.Added
+	Refused        = api.Refused
 	Ask            = api.Ask
 	Collection     = api.Collection
 	Conversation   = api.Conversation

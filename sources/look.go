@@ -12,17 +12,11 @@ import (
 	"strings"
 	"time"
 
-	"jardinet/access"
 	"jardinet/api"
 	"jardinet/fetch"
 	"jardinet/folder"
 	"jardinet/service"
 )
-
-// ctxOfAll has the keeper do what it does by its own right.
-func ctxOfAll(ctx context.Context) context.Context {
-	return access.With(ctx, &access.Caller{Name: "sources", Kind: access.Open, Administrator: true})
-}
 
 // A look is one at a source.
 type look struct {

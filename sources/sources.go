@@ -54,7 +54,6 @@ type Keeper struct {
 	cancel  context.CancelFunc
 	done    sync.WaitGroup
 	looking sync.Mutex // at one source at a time
-	hurry   chan struct{}
 }
 
 // A known is what is known of a source.
@@ -76,7 +75,7 @@ func Open(s *service.Service, opts Options) *Keeper {
 		opts.Log = slog.New(slog.DiscardHandler)
 	}
 	ctx, cancel := context.WithCancel(context.Background())
-	k := &Keeper{Options: opts, service: s, store: s.Store(), fetcher: fetch.New(opts.Fetch), cancel: cancel, hurry: make(chan struct{}, 1)}
+	k := &Keeper{Options: opts, service: s, store: s.Store(), fetcher: fetch.New(opts.Fetch), cancel: cancel}
 	k.done.Go(func() { k.run(ctx) })
 	return k
 }
@@ -95,7 +94,6 @@ func (k *Keeper) run(ctx context.Context) {
 		case <-ctx.Done():
 			return
 		case <-tick.C:
-		case <-k.hurry:
 		}
 		all, err := k.store.Sources(ctx, "")
 		if err != nil && ctx.Err() == nil {
@@ -103,7 +101,7 @@ func (k *Keeper) run(ctx context.Context) {
 		}
 		for _, one := range all {
 			src, err := decode(&one)
-			if err == nil && k.due(src, time.Now()) {
+			if err == nil && due(src, time.Now()) {
 				_, err = k.look(ctx, one)
 			}
 			if err != nil && ctx.Err() == nil {
@@ -113,14 +111,12 @@ func (k *Keeper) run(ctx context.Context) {
 	}
 }
 
-func (k *Keeper) due(s *api.Source, now time.Time) bool {
-	switch {
-	case s.Checked.IsZero():
+func due(s *api.Source, now time.Time) bool {
+	if s.Checked.IsZero() {
 		return true
-	case s.Kind == "address":
-		return s.Minutes > 0 && now.Sub(s.Checked) >= time.Duration(s.Minutes)*time.Minute
 	}
-	return now.Sub(s.Checked) >= time.Duration(s.Minutes)*time.Minute
+	once := s.Kind == "address" && s.Minutes == 0
+	return !once && now.Sub(s.Checked) >= time.Duration(s.Minutes)*time.Minute
 }
 
 func decode(one *store.Source) (*api.Source, error) {
@@ -264,26 +260,17 @@ func (k *Keeper) look(ctx context.Context, one store.Source) (*api.Source, error
 	if err != nil {
 		return nil, err
 	}
-	all, err := k.service.Collections(ctxOfAll(ctx))
-	if err != nil {
-		return nil, err
-	}
 	l := &look{Keeper: k, source: s, known: known{Files: map[string]folder.Known{}, Pages: map[string]fetched{}}}
 	if err := json.Unmarshal(one.State, &l.known); err != nil {
 		return nil, fmt.Errorf("what is known of source %s: %w", one.ID, err)
 	}
-	for _, c := range all {
-		if id, err := k.service.CollectionID(c.Name); err == nil && id == one.Collection {
-			l.collection = c.Name
-		}
-	}
-	if l.collection == "" {
-		return nil, fmt.Errorf("the collection of source %s: %w", one.ID, service.ErrNotFound)
+	if l.collection, err = k.service.CollectionName(one.Collection); err != nil {
+		return nil, fmt.Errorf("source %s: %w", one.ID, err)
 	}
 	if s.Kind == "address" {
-		err = l.address(ctxOfAll(ctx))
+		err = l.address(ctx)
 	} else {
-		err = l.folder(ctxOfAll(ctx))
+		err = l.folder(ctx)
 	}
 	s.Checked, s.Problem = time.Now().UTC().Truncate(time.Second), ""
 	if err != nil {

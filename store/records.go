@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"hash/crc32"
+	"math"
 	"time"
 )
 
@@ -411,7 +412,12 @@ func (s *Store) Page(ctx context.Context, sum string, number int) ([]byte, error
 
 // Pages returns the stored forms of all pages in order.
 func (s *Store) Pages(ctx context.Context, sum string) ([][]byte, error) {
-	rows, err := s.db.QueryContext(ctx, "SELECT number, data, sum FROM pages WHERE sha256 = ? ORDER BY number", sum)
+	return s.PagesBetween(ctx, sum, 1, math.MaxInt32)
+}
+
+// PagesBetween returns the stored forms of the pages from first to last in order.
+func (s *Store) PagesBetween(ctx context.Context, sum string, first, last int) ([][]byte, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT number, data, sum FROM pages WHERE sha256 = ? AND number BETWEEN ? AND ? ORDER BY number", sum, first, last)
 	if err != nil {
 		return nil, fmt.Errorf("store: pages: %w", err)
 	}

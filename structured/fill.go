@@ -2,6 +2,7 @@ package structured
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"jardinet/answer"
@@ -29,7 +30,7 @@ func (f *filler) fill(ctx context.Context, at, question string, s *schema) (any,
 		if err != nil {
 			return nil, err
 		}
-		if value != nil || mayBeNull(p) || isRequired(s, name) {
+		if value != nil || mayBeNull(p) || slices.Contains(s.Required, name) {
 			out[name] = value
 		}
 	}
@@ -37,21 +38,7 @@ func (f *filler) fill(ctx context.Context, at, question string, s *schema) (any,
 }
 
 func mayBeNull(s *schema) bool {
-	for _, t := range s.Type {
-		if t == "null" {
-			return true
-		}
-	}
-	return len(s.Type) == 0
-}
-
-func isRequired(s *schema, name string) bool {
-	for _, r := range s.Required {
-		if r == name {
-			return true
-		}
-	}
-	return false
+	return len(s.Type) == 0 || slices.Contains(s.Type, "null")
 }
 
 func escaped(name string) string {

@@ -42,7 +42,7 @@ func (f *filler) rows(ctx context.Context, a *answer.Answer, item *schema) ([]an
 			if reason != "" {
 				value = nil
 			}
-			if value != nil || mayBeNull(p) || isRequired(item, name) {
+			if value != nil || mayBeNull(p) || slices.Contains(item.Required, name) {
 				one[name] = value
 			}
 		}

@@ -113,7 +113,7 @@ func (c *corpus) measure(ctx context.Context, recipe *api.Recipe) ([]half, error
 	}
 	defer s.Close()
 	files := c.files()
-	if err := fill(ctx, s, c.name, files, recipe); err != nil {
+	if err := manuals.Fill(ctx, s, c.name, files, recipe); err != nil {
 		return nil, err
 	}
 	pages, err := pageTexts(ctx, files)
@@ -150,34 +150,6 @@ func (c *corpus) files() []string {
 		out = append(out, filepath.Join(cache, "manuals", m.Name))
 	}
 	return out
-}
-
-// fill takes documents in.
-func fill(ctx context.Context, s *service.Service, collection string, files []string, recipe *api.Recipe) error {
-	if _, err := s.CreateCollection(ctx, collection, recipe); err != nil {
-		return err
-	}
-	for _, path := range files {
-		f, err := os.Open(path)
-		if err != nil {
-			return err
-		}
-		_, err = s.Add(ctx, collection, filepath.Base(path), f)
-		f.Close()
-		if err != nil {
-			return err
-		}
-	}
-	docs, err := s.Settle(ctx, collection)
-	if err != nil {
-		return err
-	}
-	for _, d := range docs {
-		if d.State == "failed" {
-			return fmt.Errorf("%s: %s", d.Name, d.Reason)
-		}
-	}
-	return nil
 }
 
 // questions reads a set.

@@ -103,21 +103,7 @@ func measureOn(ctx context.Context, name string) (string, error) {
 		return "", err
 	}
 	defer s.Close()
-	if _, err := s.CreateCollection(ctx, name, nil); err != nil {
-		return "", err
-	}
-	for _, path := range files {
-		f, err := os.Open(path)
-		if err != nil {
-			return "", err
-		}
-		_, err = s.Add(ctx, name, filepath.Base(path), f)
-		f.Close()
-		if err != nil {
-			return "", err
-		}
-	}
-	if _, err := s.Settle(ctx, name); err != nil {
+	if err := manuals.Fill(ctx, s, name, files, nil); err != nil {
 		return "", err
 	}
 	good, of, pages, given := map[string]int{}, map[string]int{}, 0, 0

@@ -20,13 +20,7 @@ func TestQuestionBox(t *testing.T) {
 	}))
 	defer intranet.Close()
 	d := serve(t, t.TempDir(), "--origin", intranet.URL)
-	if _, err := d.CreateCollection(t.Context(), "garden", nil); err != nil {
-		t.Fatal(err)
-	}
-	if _, _, err := d.Add(t.Context(), "garden", []string{demo + "documents/seed-vault-manual.pdf"}); err != nil {
-		t.Fatal(err)
-	}
-	d.settled(t, "garden")
+	d.takes(t, "garden", "seed-vault-manual.pdf")
 	_, secret, _ := strings.Cut(d.link, "#")
 	starter, err := client.New(d.address, secret)
 	if err != nil {

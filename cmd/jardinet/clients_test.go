@@ -10,13 +10,7 @@ import (
 // TestClients runs the examples of the clients in other languages.
 func TestClients(t *testing.T) {
 	d := serve(t, t.TempDir())
-	if _, err := d.CreateCollection(t.Context(), "halvern", nil); err != nil {
-		t.Fatal(err)
-	}
-	if _, _, err := d.Add(t.Context(), "halvern", []string{demo + "documents/seed-vault-manual.pdf"}); err != nil {
-		t.Fatal(err)
-	}
-	d.settled(t, "halvern")
+	d.takes(t, "halvern", "seed-vault-manual.pdf")
 	build := exec.Command("npx", "tsc", "--outDir", t.TempDir(), "--strict", "--target", "ES2022", "--module", "ESNext", "--moduleResolution", "bundler", "--lib", "ES2022,DOM,DOM.Iterable", "../clients/typescript/jardinet.ts")
 	build.Dir = "../../web"
 	if out, err := build.CombinedOutput(); err != nil {

@@ -7,27 +7,29 @@ import (
 
 	"github.com/chromedp/chromedp"
 	"github.com/chromedp/chromedp/kb"
-
-	"jardinet/api"
 )
 
 // garden serves a collection of a few of the demo's documents.
 func garden(t *testing.T, names ...string) *daemon {
 	t.Helper()
 	d := serve(t, t.TempDir())
-	if _, err := d.CreateCollection(t.Context(), "garden", nil); err != nil {
+	d.takes(t, "garden", names...)
+	return d
+}
+
+// takes makes a collection of a few of the demo's documents, and waits for them.
+func (d *daemon) takes(t *testing.T, collection string, names ...string) {
+	t.Helper()
+	if _, err := d.CreateCollection(t.Context(), collection, nil); err != nil {
 		t.Fatal(err)
 	}
 	for i := range names {
 		names[i] = demo + "documents/" + names[i]
 	}
-	if _, _, err := d.Add(t.Context(), "garden", names); err != nil {
+	if _, _, err := d.Add(t.Context(), collection, names); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := d.Settle(t.Context(), "garden", (*api.Document).Settled); err != nil {
-		t.Fatal(err)
-	}
-	return d
+	d.settled(t, collection)
 }
 
 // TestReader asks, looks at the page behind each statement, asks on, meets a question that the

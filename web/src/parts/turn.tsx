@@ -2,25 +2,21 @@ import { ChevronLeft, ChevronRight } from "lucide-react"
 import { type FormEvent, useState } from "react"
 
 import { t } from "../words"
+import { IconButton } from "./icon-button"
 
 type Props = { name?: string; at: number; of: number; label: string; onTurn: (page: number) => void }
 
 // Turn turns pages, or goes to one by its number.
 export function Turn({ name = t("Pages"), at, of, label, onTurn }: Props) {
-  const look = "inline-flex rounded border border-line p-1 hover:border-quiet disabled:opacity-40"
   return (
     <nav aria-label={name} className="figures flex items-center gap-2">
-      <button type="button" aria-label={t("Previous page")} disabled={at <= 1} onClick={() => onTurn(at - 1)} className={look}>
-        <ChevronLeft aria-hidden className="size-4" />
-      </button>
+      <IconButton name={t("Previous page")} icon={ChevronLeft} disabled={at <= 1} onPress={() => onTurn(at - 1)} />
       <GoTo key={at} at={at} of={of} onTurn={onTurn} />
       <span>
         {t("of {n}", { n: of })}
         {label && label !== String(at) && <span className="text-quiet"> {t("(printed {label})", { label })}</span>}
       </span>
-      <button type="button" aria-label={t("Next page")} disabled={at >= of} onClick={() => onTurn(at + 1)} className={look}>
-        <ChevronRight aria-hidden className="size-4" />
-      </button>
+      <IconButton name={t("Next page")} icon={ChevronRight} disabled={at >= of} onPress={() => onTurn(at + 1)} />
     </nav>
   )
 }

@@ -2,22 +2,21 @@ import { ZoomIn, ZoomOut } from "lucide-react"
 import type { ReactNode } from "react"
 
 import { number, t } from "../words"
+import { IconButton } from "./icon-button"
 
-export const zooms = [1, 1.25, 1.5, 2, 3, 4]
+const zooms = [1, 1.25, 1.5, 2, 3, 4]
+
+// zoomBy returns the zoom so many steps larger, or smaller if there are less than none.
+export const zoomBy = (zoom: number, by: number) => zooms[Math.min(zooms.length - 1, Math.max(0, zooms.indexOf(zoom) + by))] ?? 1
 
 // Zoom makes a page's picture larger and smaller.
 export function Zoom({ zoom, onZoom }: { zoom: number; onZoom: (zoom: number) => void }) {
   const at = zooms.indexOf(zoom)
-  const look = "rounded border border-line p-1 hover:border-quiet disabled:opacity-40"
   return (
     <span className="inline-flex items-center gap-1.5">
-      <button type="button" aria-label={t("Smaller")} disabled={at <= 0} onClick={() => onZoom(zooms[at - 1] ?? 1)} className={look}>
-        <ZoomOut aria-hidden className="size-4" />
-      </button>
+      <IconButton name={t("Smaller")} icon={ZoomOut} disabled={at <= 0} onPress={() => onZoom(zoomBy(zoom, -1))} />
       <span className="figures w-11 text-center text-sm text-quiet">{number(zoom * 100)} %</span>
-      <button type="button" aria-label={t("Larger")} disabled={at >= zooms.length - 1} onClick={() => onZoom(zooms[at + 1] ?? 1)} className={look}>
-        <ZoomIn aria-hidden className="size-4" />
-      </button>
+      <IconButton name={t("Larger")} icon={ZoomIn} disabled={at >= zooms.length - 1} onPress={() => onZoom(zoomBy(zoom, 1))} />
     </span>
   )
 }

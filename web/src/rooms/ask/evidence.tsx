@@ -4,10 +4,11 @@ import { Link } from "react-router"
 
 import { fileOf } from "../../api/client"
 import { usePage } from "../../api/queries"
+import { IconButton } from "../../parts/icon-button"
 import { useKeys } from "../../parts/keys"
 import { PagePicture } from "../../parts/page-picture"
 import { pageAt, pageName } from "../../parts/place"
-import { Zoom, Zoomed, zooms } from "../../parts/zoom"
+import { Zoom, zoomBy, Zoomed } from "../../parts/zoom"
 import { number, t } from "../../words"
 import { Heat } from "./heat"
 import { type Shown, type Shows, spotsOf } from "./spots"
@@ -24,17 +25,15 @@ export function Evidence({ collection, shown, onShow, high = "lg:max-h-[calc(100
   const of = usePage(collection, spot?.document_id ?? "", spot?.page ?? 1).data?.of ?? 1
   const page = Math.min(of, Math.max(1, (spot?.page ?? 1) + turned))
   const to = (at: number) => at >= 0 && at < spots.length && onShow(at)
-  const step = (by: number) => setZoom(zooms[Math.min(zooms.length - 1, Math.max(0, zooms.indexOf(zoom) + by))] ?? 1)
   useKeys([
     { key: "n", does: t("Next place of the answer"), run: () => to(shown.at + 1) },
     { key: "b", does: t("Place before"), run: () => to(shown.at - 1) },
     { key: "ArrowRight", does: t("Next page"), run: () => setTurned(turned + 1) },
     { key: "ArrowLeft", does: t("Previous page"), run: () => setTurned(turned - 1) },
-    { key: "+", does: t("Larger"), run: () => step(1) },
-    { key: "-", does: t("Smaller"), run: () => step(-1) },
+    { key: "+", does: t("Larger"), run: () => setZoom(zoomBy(zoom, 1)) },
+    { key: "-", does: t("Smaller"), run: () => setZoom(zoomBy(zoom, -1)) },
   ])
   if (!spot) return null
-  const look = "inline-flex rounded border border-line p-1 hover:border-quiet disabled:opacity-40"
   return (
     <div className={`flex flex-col ${high}`}>
       <div className="leading-snug">
@@ -53,23 +52,15 @@ export function Evidence({ collection, shown, onShow, high = "lg:max-h-[calc(100
       <div className="my-2 flex flex-wrap items-center gap-x-5 gap-y-2 text-sm">
         {spots.length > 1 && (
           <span className="figures flex items-center gap-1.5">
-            <button type="button" aria-label={t("Place before")} disabled={shown.at <= 0} onClick={() => to(shown.at - 1)} className={look}>
-              <ChevronLeft aria-hidden className="size-4" />
-            </button>
+            <IconButton name={t("Place before")} icon={ChevronLeft} disabled={shown.at <= 0} onPress={() => to(shown.at - 1)} />
             {t("Place {n} of {all}", { n: number(shown.at + 1), all: spots.length })}
-            <button type="button" aria-label={t("Next place of the answer")} disabled={shown.at >= spots.length - 1} onClick={() => to(shown.at + 1)} className={look}>
-              <ChevronRight aria-hidden className="size-4" />
-            </button>
+            <IconButton name={t("Next place of the answer")} icon={ChevronRight} disabled={shown.at >= spots.length - 1} onPress={() => to(shown.at + 1)} />
           </span>
         )}
         <span className="figures flex items-center gap-1.5">
-          <button type="button" aria-label={t("Previous page")} disabled={page <= 1} onClick={() => setTurned(page - 1 - spot.page)} className={look}>
-            <ChevronLeft aria-hidden className="size-4" />
-          </button>
+          <IconButton name={t("Previous page")} icon={ChevronLeft} disabled={page <= 1} onPress={() => setTurned(page - 1 - spot.page)} />
           {t("Page {page} of {of}", { page, of })}
-          <button type="button" aria-label={t("Next page")} disabled={page >= of} onClick={() => setTurned(page + 1 - spot.page)} className={look}>
-            <ChevronRight aria-hidden className="size-4" />
-          </button>
+          <IconButton name={t("Next page")} icon={ChevronRight} disabled={page >= of} onPress={() => setTurned(page + 1 - spot.page)} />
         </span>
         <Zoom zoom={zoom} onZoom={setZoom} />
       </div>

@@ -7,7 +7,7 @@ import { usePage } from "../../api/queries"
 import { useKeys } from "../../parts/keys"
 import { Failure, Waiting } from "../../parts/notice"
 import { pageAt } from "../../parts/place"
-import { zooms } from "../../parts/zoom"
+import { zoomBy } from "../../parts/zoom"
 import { t } from "../../words"
 import { Ahead } from "./ahead"
 import { Beside } from "./beside"
@@ -30,12 +30,11 @@ export default function Reader() {
   const marks: Box[] = hits.filter((h) => h.page === at).flatMap((h) => h.boxes)
   const beside = search.get("beside")
   const turn = (n: number) => n >= 1 && n <= of && void go({ pathname: pageAt(collection, document, n), search: search.toString() })
-  const step = (by: number) => setZoom(zooms[Math.min(zooms.length - 1, Math.max(0, zooms.indexOf(zoom) + by))] ?? 1)
   useKeys([
     { key: "ArrowLeft", does: t("Previous page"), run: () => turn(at - 1) },
     { key: "ArrowRight", does: t("Next page"), run: () => turn(at + 1) },
-    { key: "+", does: t("Larger"), run: () => step(1) },
-    { key: "-", does: t("Smaller"), run: () => step(-1) },
+    { key: "+", does: t("Larger"), run: () => setZoom(zoomBy(zoom, 1)) },
+    { key: "-", does: t("Smaller"), run: () => setZoom(zoomBy(zoom, -1)) },
   ])
   return (
     <div>
