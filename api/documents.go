@@ -60,6 +60,7 @@ type Page struct {
 	Blocks   []PageBlock `json:"blocks"`
 	Passages []PagePart  `json:"passages"` // that the page's text is cut into
 	Lines    []PageLine  `json:"lines"`    // of text, where they stand
+	Links    []PageLink  `json:"links"`    // to addresses outside the document
 
 	Recognised int  `json:"recognised"` // confidence of text recognition in percent, 0 if the file has the text
 	Recognise  bool `json:"recognise"`  // a person asked for text recognition
@@ -103,6 +104,12 @@ type PagePart struct {
 type PageLine struct {
 	Text string     `json:"text"`
 	Box  answer.Box `json:"box"`
+}
+
+// A PageLink is a part of a page that leads to an address.
+type PageLink struct {
+	Target string     `json:"target"`
+	Box    answer.Box `json:"box"`
 }
 
 // A PageBlock is one block of a page in reading order.

@@ -158,7 +158,7 @@ func (p *program) exportCommand() *cobra.Command {
 		},
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection")
-	cmd.Flags().StringVar(&as, "as", "markdown", "markdown, json or text")
+	cmd.Flags().StringVar(&as, "as", "markdown", "markdown, html, json or text")
 	cmd.Flags().StringVarP(&out, "out", "o", "", "file to write, instead of standard output")
 	return cmd
 }

@@ -26,11 +26,12 @@ func Assemble(info *pdf.Info, sheets []*Sheet) *Document {
 		outline:   outlineByPage(info),
 		compounds: compounds(sheets),
 	}
+	a.tags = a.trusted(sheets)
 	doc := &Document{Title: info.Title, Pages: make([]Page, len(sheets))}
 	headings := make([][]heading, len(sheets))
 	inParallel(len(sheets), func(i int) {
 		sheet, page := sheets[i], &doc.Pages[i]
-		*page = Page{Number: sheet.number, Width: sheet.width, Height: sheet.height, Problem: sheet.problem, Key: sheet.key, Confidence: sheet.confidence}
+		*page = Page{Number: sheet.number, Width: sheet.width, Height: sheet.height, Problem: sheet.problem, Key: sheet.key, Confidence: sheet.confidence, Links: sheet.links}
 		if i < len(info.Labels) {
 			page.Label = info.Labels[i]
 		}
@@ -68,7 +69,11 @@ type assembler struct {
 	outline   map[int][]pdf.Bookmark
 	compounds map[string]bool
 	headings  []heading
+	tags      trust
 }
+
+// longestHeading is how many bytes a heading has at most.
+const longestHeading = 160
 
 // A heading is remembered until all are known and levels can be given.
 type heading struct {
@@ -76,6 +81,7 @@ type heading struct {
 	size        float32
 	bold        bool
 	outlined    int // level in the outline, 0 if not there
+	tagged      int // level that the author gave it, 0 for none
 }
 
 func outlineByPage(info *pdf.Info) map[int][]pdf.Bookmark {
@@ -167,7 +173,7 @@ func (a *assembler) page(sheet *Sheet, page *Page) (headings []heading) {
 		}
 		lines = append(lines, l)
 	}
-	pitch := leading(lines)
+	pitch, shown := leading(lines), slices.Clone(sheet.shown)
 	markSolid(lines, pitch)
 	contents := isContentsPage(lines)
 	for start := 0; start < len(lines); {
@@ -175,6 +181,11 @@ func (a *assembler) page(sheet *Sheet, page *Page) (headings []heading) {
 		end := start + 1
 		if l.area != nil {
 			page.Blocks = append(page.Blocks, a.areaBlock(l.area, sheet))
+			if l.area.kind == figureArea {
+				var captions []Block
+				captions, shown = shownBy(shown, l.area)
+				page.Blocks = append(page.Blocks, captions...)
+			}
 			start = end
 			continue
 		}
@@ -196,11 +207,14 @@ func (a *assembler) page(sheet *Sheet, page *Page) (headings []heading) {
 		if b.Kind == Heading {
 			headings = append(headings, heading{
 				page: page.Number, block: len(page.Blocks), size: l.size, bold: l.style.bold,
-				outlined: a.outlined(b.Text, page.Number),
+				outlined: a.outlined(b.Text, page.Number), tagged: l.tagged,
 			})
 		}
 		page.Blocks = append(page.Blocks, b)
 		start = end
+	}
+	for _, t := range shown {
+		page.Blocks = append(page.Blocks, caption(t))
 	}
 	return headings
 }
@@ -317,11 +331,17 @@ func (a *assembler) kind(l *line, page *Page) Kind {
 // isHeading tells whether a line begins a heading: the outline names it, or it
 // is larger than body text, or it is bold and stands alone like a title.
 func (a *assembler) isHeading(l *line, s string, page *Page) bool {
-	if len(s) > 160 || !strings.ContainsFunc(s, unicode.IsLetter) || len(l.segments) > 2 || l.style.fixed {
+	if len(s) > longestHeading || !strings.ContainsFunc(s, unicode.IsLetter) || len(l.segments) > 2 || l.style.fixed {
 		return false
 	}
 	if a.outlined(s, page.Number) > 0 {
 		return true
+	}
+	if a.tags != noTags && l.tagged > 0 {
+		return true
+	}
+	if a.tags == allTags {
+		return false
 	}
 	last, _ := utf8.DecodeLastRuneInString(s)
 	if strings.ContainsRune(".;,:", last) && !worded.MatchString(s) {
@@ -396,7 +416,7 @@ func (a *assembler) joins(kind Kind, lines []*line, next *line, pitch float32, p
 		limit = 1.6 * prev.size
 	}
 	sameColumn := next.region == prev.region && gap > 0 && gap < limit
-	if next.turn != prev.turn || !sameColumn || !alike(prev, next) {
+	if next.turn != prev.turn || !sameColumn || !alike(prev, next) || a.tags != noTags && prev.tagged != next.tagged {
 		return false
 	}
 	switch kind {

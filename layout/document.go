@@ -8,7 +8,7 @@ import (
 	"jardinet/text"
 )
 
-// levels gives each heading its level: the outline's where it has one; else by
+// levels gives each heading its level: the outline's where it has one; else the author's tag; else by
 // the depth of its number; else by its size among the document's headings.
 func (a *assembler) levels(doc *Document) {
 	ranks := map[int]int{}
@@ -29,6 +29,8 @@ func (a *assembler) levels(doc *Document) {
 		switch depth := numberDepth(b.Text); {
 		case h.outlined > 0:
 			b.Level = h.outlined
+		case a.tags != noTags && h.tagged > 0:
+			b.Level = h.tagged
 		case depth > 0:
 			b.Level = depth
 		case byRank[rank(h)] > 0:

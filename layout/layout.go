@@ -81,6 +81,8 @@ type Page struct {
 	Key        string    // of its content; corrections are kept by it
 	Confidence int       `json:",omitempty"` // of recognised text, in percent; 0 if the file has the text itself
 	Findings   []Finding `json:",omitempty"`
+
+	Links []pdf.Link `json:",omitempty"`
 }
 
 // A Document is what was read from one file.

@@ -16,6 +16,8 @@ type Sheet struct {
 	problem       string
 	key           string
 	rules         []pdf.Rect // horizontal lines, which may part the rows of tables
+	shown         []pdf.Tag  // pictures of which the author says what they show
+	links         []pdf.Link
 	confidence    int
 	regions       int
 }
@@ -36,6 +38,7 @@ type line struct {
 	boxed    bool  // stands in a box
 	solid    bool  // one of many lines alike, which are no heading
 	aside    bool  // the number of a line, which is furniture
+	tagged   int   // the level of the heading that the author says it is
 }
 
 // Read puts the text of one page into reading order. err is what reading the
@@ -80,6 +83,8 @@ func Read(page *pdf.Page, err error) *Sheet {
 	if turns[pdf.Slanted] > 0 {
 		sheet.lines = append(sheet.lines, slanted(page.Glyphs))
 	}
+	sheet.mark(page.Tags)
+	sheet.links = page.Links
 	if len(sheet.lines) == 0 && slices.ContainsFunc(page.Marks, func(m pdf.Mark) bool { return m.Kind == pdf.Picture }) {
 		sheet.problem = pictureOnly
 	}

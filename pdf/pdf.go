@@ -70,6 +70,21 @@ type Page struct {
 	Glyphs []Glyph // in the order of the file
 	Fonts  []Font
 	Marks  []Mark // what is drawn beside text, in the order of the file
+	Tags   []Tag  // what the author of a tagged file says of parts of the page
+	Links  []Link // to addresses outside the file
+}
+
+// A Tag is what the author of a file says that a part of a page is.
+type Tag struct {
+	Heading int    // the level of a heading, from 1; 0 for a picture
+	Box     Rect   // of the ink
+	Text    string // of a picture: what it shows, in words
+}
+
+// A Link is a part of a page that leads to an address.
+type Link struct {
+	Box    Rect
+	Target string // http, https or mailto
 }
 
 // A Mark is something drawn that is no text.
@@ -104,6 +119,8 @@ type Info struct {
 	Labels  []string // printed page labels by page, empty where the file names none
 	Outline []Bookmark
 	About   map[string]string // what else the file says of itself, such as its author
+
+	Attachments []string // names of the files within it
 }
 
 // Reasons for which a file cannot be read; errors.Is finds them.

@@ -197,6 +197,9 @@ func (in *instance) openPath(path, password string) (pdf.Info, error) {
 	if info.Outline, err = in.outline(); err != nil {
 		return info, err
 	}
+	if info.Attachments, err = in.attachments(); err != nil {
+		return info, err
+	}
 	info.About, err = in.about()
 	return info, err
 }

@@ -39,6 +39,7 @@ type instance struct {
 	buffer uint32 // the file's bytes
 	doc    uint32
 	pages  int
+	tagged bool
 	fonts  []pdf.Font
 	index  map[uint32]int32 // PDFium's font to index in fonts
 	broken bool
@@ -162,6 +163,11 @@ func (in *instance) open(data []byte, password string) error {
 	n, err := in.call("FPDF_GetPageCount", doc)
 	in.doc, in.pages = uint32(doc), int(int32(n))
 	in.fonts, in.index = nil, map[uint32]int32{}
+	if err != nil {
+		return err
+	}
+	tagged, err := in.call("FPDFCatalog_IsTagged", doc)
+	in.tagged = uint32(tagged) != 0
 	return err
 }
 

@@ -46,7 +46,11 @@ func (in *instance) page(number int) (*pdf.Page, error) {
 	if page.Marks, err = in.marks(handle, frame); err != nil {
 		return nil, err
 	}
-	return page, nil
+	if page.Tags, err = in.tags(handle, frame); err != nil {
+		return nil, err
+	}
+	page.Links, err = in.links(handle, frame)
+	return page, err
 }
 
 // A frame maps PDF user space onto the page as displayed.

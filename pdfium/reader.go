@@ -146,6 +146,7 @@ type request struct {
 	Password    string
 	First, Last int     // pages to read, one reply each
 	DPI         float64 // with First: draw that page instead
+	Attachment  int     // from 1: hand it over
 }
 
 // A reply is what a reader answers. Glyphs go as the bytes that they are in
@@ -160,6 +161,8 @@ type reply struct {
 	Page    pdf.Page
 	Glyphs  []byte
 	Picture []byte // PNG
+
+	Attachment []byte
 }
 
 // kinds are the errors that keep their identity on the way.
@@ -250,6 +253,9 @@ func (in *instance) answer(q request, send *gob.Encoder) error {
 	case q.Open != "":
 		info, err := in.openPath(q.Open, q.Password)
 		return respond(reply{Info: info}, err)
+	case q.Attachment > 0:
+		data, err := in.attachment(q.Attachment - 1)
+		return respond(reply{Attachment: data}, err)
 	case q.DPI > 0:
 		var picture bytes.Buffer
 		err := in.drawPNG(&picture, q.First, q.DPI)

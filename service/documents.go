@@ -244,8 +244,11 @@ func (s *Service) Page(ctx context.Context, collection, name string, number int)
 	}
 	out := &Page{
 		Document: d.Name, ID: d.ID, Title: d.Title, Number: number, Of: d.Pages, Label: p.Label, Width: p.Width,
-		Height: p.Height, Language: string(p.Language), Problem: p.Problem, Score: p.Score(), Findings: findings(p), Blocks: []PageBlock{}, Lines: []PageLine{},
+		Height: p.Height, Language: string(p.Language), Problem: p.Problem, Score: p.Score(), Findings: findings(p), Blocks: []PageBlock{}, Lines: []PageLine{}, Links: []PageLink{},
 		Recognised: p.Confidence, Recognise: corrections.Recognise,
+	}
+	for _, l := range p.Links {
+		out.Links = append(out.Links, PageLink{Target: l.Target, Box: boxOn(number, l.Box)})
 	}
 	for i := range p.Blocks {
 		b := &p.Blocks[i]

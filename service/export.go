@@ -10,6 +10,7 @@ import (
 	"strings"
 
 	"jardinet/layout"
+	"jardinet/pdf"
 	"jardinet/store"
 )
 
@@ -23,6 +24,7 @@ type ExportFormat struct {
 // ExportFormats are all of them by name.
 var ExportFormats = map[string]ExportFormat{
 	"markdown": {"text/markdown; charset=utf-8", ".md", writeMarkdown},
+	"html":     {"text/html; charset=utf-8", ".html", writeHTML},
 	"json":     {"application/json", ".json", writeJSON},
 	"text":     {"text/plain; charset=utf-8", ".txt", writeText},
 }
@@ -146,6 +148,10 @@ func writeJSON(d *store.Document, doc *layout.Document) ([]byte, error) {
 		Box   [4]float32  `json:"box"`
 		Rows  [][]string  `json:"rows,omitempty"`
 	}
+	type link struct {
+		Target string     `json:"target"`
+		Box    [4]float32 `json:"box"`
+	}
 	type page struct {
 		Number     int     `json:"number"`
 		Label      string  `json:"label,omitempty"`
@@ -156,6 +162,7 @@ func writeJSON(d *store.Document, doc *layout.Document) ([]byte, error) {
 		Recognised int     `json:"recognised,omitempty"`
 		Score      int     `json:"score"`
 		Blocks     []block `json:"blocks"`
+		Links      []link  `json:"links,omitempty"`
 	}
 	out := struct {
 		Document string `json:"document"`
@@ -166,9 +173,12 @@ func writeJSON(d *store.Document, doc *layout.Document) ([]byte, error) {
 	}{d.Name, d.SHA256, d.Title, d.Language, []page{}}
 	for i := range doc.Pages {
 		p := &doc.Pages[i]
-		one := page{p.Number, p.Label, p.Width, p.Height, string(p.Language), p.Problem, p.Confidence, p.Score(), []block{}}
+		one := page{p.Number, p.Label, p.Width, p.Height, string(p.Language), p.Problem, p.Confidence, p.Score(), []block{}, nil}
+		for _, l := range p.Links {
+			one.Links = append(one.Links, link{l.Target, corners(l.Box)})
+		}
 		for _, b := range p.Blocks {
-			entry := block{Kind: b.Kind, Level: b.Level, Text: b.Text, Box: [4]float32{b.Box.X0, b.Box.Y0, b.Box.X1, b.Box.Y1}}
+			entry := block{Kind: b.Kind, Level: b.Level, Text: b.Text, Box: corners(b.Box)}
 			for _, row := range b.Rows {
 				cells := []string{}
 				for _, c := range row.Cells {
@@ -186,3 +196,6 @@ func writeJSON(d *store.Document, doc *layout.Document) ([]byte, error) {
 	data, err := json.MarshalIndent(out, "", "  ")
 	return append(data, '\n'), err
 }
+
+// corners are the sides of a box as they are written: left, top, right, bottom.
+func corners(r pdf.Rect) [4]float32 { return [4]float32{r.X0, r.Y0, r.X1, r.Y1} }

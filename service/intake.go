@@ -19,6 +19,7 @@ import (
 	"jardinet/integrity"
 	"jardinet/layout"
 	"jardinet/pdf"
+	"jardinet/pdfium"
 	"jardinet/store"
 )
 
@@ -312,9 +313,14 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 		return index.Document{}, err
 	}
 	s.tell(ctx, d.ID)
-	doc, info, err := s.readFile(ctx, d, j)
+	first := d.Pages == 0
+	doc, file, err := s.readFile(ctx, d, j)
 	if err != nil {
 		return index.Document{}, err
+	}
+	info := &file.Info
+	if first {
+		s.addAttachments(ctx, c, d, file)
 	}
 	if d.Warning, err = judgePages(doc); err != nil {
 		return index.Document{}, err
@@ -388,7 +394,7 @@ const (
 var errSlow = errors.New("it takes too long")
 
 // readFile reads all pages of a file on as many readers as are free.
-func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*layout.Document, *pdf.Info, error) {
+func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*layout.Document, *pdfium.File, error) {
 	path, err := s.paged(d)
 	if err != nil {
 		return nil, nil, err
@@ -434,7 +440,7 @@ func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*lay
 	if again {
 		doc = layout.Assemble(&file.Info, sheets)
 	}
-	return doc, &file.Info, nil
+	return doc, file, nil
 }
 
 // progress counts a page and tells listeners, ten times a second at most.

@@ -2,6 +2,7 @@ package service
 
 import (
 	"bufio"
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -12,7 +13,9 @@ import (
 
 	"jardinet/folder"
 	"jardinet/parcel"
+	"jardinet/pdfium"
 	"jardinet/rendition"
+	"jardinet/store"
 )
 
 // Put keeps a file like Add. Of an archive each file is kept, and with an e-mail what is attached
@@ -73,6 +76,21 @@ func refusing(name string, err error) error {
 		return fmt.Errorf("%s: %w: %w", name, err, ErrRefused)
 	}
 	return err
+}
+
+// addAttachments adds the files within a PDF as documents of their own, the first time that it is
+// read: once they are in, they are as any other. What is no document is left in the file.
+func (s *Service) addAttachments(ctx context.Context, c *collection, d *store.Document, file *pdfium.File) {
+	before := strings.TrimSuffix(d.Name, filepath.Ext(d.Name)) + "/"
+	for i, name := range file.Attachments {
+		data, err := file.Attachment(ctx, i)
+		if err == nil {
+			_, err = s.Add(ctx, c.Name, folder.Name(before+cleanName(name)), bytes.NewReader(data))
+		}
+		if err != nil {
+			s.Log.Warn("an attachment is not taken in", "document", d.Name, "attachment", name, "error", err)
+		}
+	}
 }
 
 // taker adds the files of a parcel as they come; what they are called begins with `before`.

@@ -23,6 +23,7 @@ type (
 	Page           = api.Page
 	PageBlock      = api.PageBlock
 	PageLine       = api.PageLine
+	PageLink       = api.PageLink
 	PagePart       = api.PagePart
 	Recipe         = api.Recipe
 	Scope          = api.Scope

@@ -63,6 +63,13 @@ export function PagePicture({ collection, document, number, marks = [], outlines
           <rect key={i} ref={i === 0 ? first : undefined} data-mark {...area(b, 1.5)} rx={1.5} fill="#f2c14e" fillOpacity={0.55} />
         ))}
         {!onPick && page.data?.lines.map((l, i) => <Line key={i} text={l.text} box={l.box} />)}
+        {!onPick &&
+          page.data?.links.map((l, i) => (
+            <a key={i} href={l.target} target="_blank" rel="noreferrer noopener" tabIndex={-1}>
+              <title>{l.target}</title>
+              <rect {...area(l.box)} fill="transparent" />
+            </a>
+          ))}
         {outlines.map((o, i) => (
           <g key={i} onClick={() => onPick?.(i)} onMouseEnter={() => onPoint?.(i)} className={onPick ? "cursor-pointer" : "pointer-events-none"}>
             <rect {...area(o.box, 1)} fill="transparent" stroke={o.ink} strokeWidth={o.faint ? 0.5 : 1} strokeDasharray={o.faint ? "2 2" : undefined} />
