@@ -19,17 +19,18 @@ import (
 	"sync"
 
 	"jardinet/access"
+	"jardinet/hooks"
 	"jardinet/service"
 	"jardinet/store"
 )
 
 // A Bench is open on one service. It may be used by many goroutines.
 type Bench struct {
-	service  *service.Service
-	store    *store.Store
-	log      *slog.Logger
-	webhooks map[string]string // addresses by the names that settings use
-	jobs     *jobs
+	service *service.Service
+	store   *store.Store
+	log     *slog.Logger
+	hooks   *hooks.Teller
+	jobs    *jobs
 
 	mu     sync.Mutex
 	stands map[string]*service.Stand // of trials, by the directory of their index
@@ -38,10 +39,10 @@ type Bench struct {
 	stop     context.CancelFunc
 }
 
-// Open opens the bench. Settings may have alerts sent to webhooks by their names.
-func Open(s *service.Service, webhooks map[string]string) *Bench {
+// Open opens the bench. Alerts are told through the teller.
+func Open(s *service.Service, told *hooks.Teller) *Bench {
 	ctx, stop := context.WithCancel(context.Background())
-	b := &Bench{service: s, store: s.Store(), log: s.Log, webhooks: webhooks, stands: map[string]*service.Stand{}, stop: stop}
+	b := &Bench{service: s, store: s.Store(), log: s.Log, hooks: told, stands: map[string]*service.Stand{}, stop: stop}
 	b.jobs = startJobs(ctx)
 	b.dropStrayTrials(ctx)
 	b.watching.Go(func() { b.watch(ctx) })

@@ -12,6 +12,7 @@ import (
 
 	"jardinet/access"
 	"jardinet/api"
+	"jardinet/hooks"
 	"jardinet/measure"
 	"jardinet/passage"
 	"jardinet/pdfium"
@@ -32,7 +33,9 @@ func open(t *testing.T, webhooks map[string]string, documents ...string) (*servi
 	if err != nil {
 		t.Fatal(err)
 	}
-	b := Open(s, webhooks)
+	told := hooks.Open(s, hooks.Options{Addresses: webhooks})
+	t.Cleanup(told.Close)
+	b := Open(s, told)
 	t.Cleanup(func() {
 		b.Close()
 		if err := s.Close(); err != nil {
@@ -357,7 +360,8 @@ func TestWatch(t *testing.T) {
 		t.Fatal(err)
 	}
 	said := <-heard
-	if said["collection"] != garden || !strings.Contains(said["alert"].(map[string]any)["reasons"].([]any)[0].(string), "as_they_should>=1") {
+	data := said["data"].(map[string]any)
+	if said["type"] != hooks.AccuracyDropped || data["collection"] != garden || !strings.Contains(data["alert"].(map[string]any)["reasons"].([]any)[0].(string), "as_they_should>=1") {
 		t.Errorf("the webhook hears %v", said)
 	}
 	w, err := b.Watch(t.Context(), garden)

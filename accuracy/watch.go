@@ -1,16 +1,13 @@
 package accuracy
 
 import (
-	"bytes"
 	"context"
-	"encoding/json"
 	"errors"
-	"fmt"
-	"net/http"
 	"time"
 
 	"jardinet/access"
 	"jardinet/api"
+	"jardinet/hooks"
 	"jardinet/measure"
 	"jardinet/service"
 )
@@ -70,8 +67,10 @@ func (b *Bench) SetWatch(ctx context.Context, collection string, in api.Watch) e
 			return invalid(err)
 		}
 	}
-	if in.Webhook != "" && b.webhooks[in.Webhook] == "" {
-		return invalid(fmt.Errorf("there is no webhook %q; whoever runs the service names them with --webhook", in.Webhook))
+	if in.Webhook != "" {
+		if err := b.hooks.Check(in.Webhook); err != nil {
+			return err
+		}
 	}
 	w, err := b.watched(ctx, collection)
 	if err != nil {
@@ -197,36 +196,8 @@ func (b *Bench) compareWatched(ctx context.Context, collection, id string) error
 	if err := b.setWatched(ctx, collection, w); err != nil {
 		return err
 	}
-	if len(alert.Reasons) > 0 && w.Webhook != "" {
-		return b.tell(ctx, w.Webhook, collection, &alert)
+	if len(alert.Reasons) == 0 {
+		return nil
 	}
-	return nil
-}
-
-// tellWithin is how long a webhook may take.
-const tellWithin = 10 * time.Second
-
-// tell sends an alert to a webhook, by the name that the operator gave it.
-func (b *Bench) tell(ctx context.Context, webhook, collection string, alert *api.Alert) error {
-	data, err := json.Marshal(map[string]any{"collection": collection, "alert": alert})
-	if err != nil {
-		return err
-	}
-	ctx, cancel := context.WithTimeout(ctx, tellWithin)
-	defer cancel()
-	r, err := http.NewRequestWithContext(ctx, http.MethodPost, b.webhooks[webhook], bytes.NewReader(data))
-	if err != nil {
-		return fmt.Errorf("webhook %s: %w", webhook, err)
-	}
-	r.Header.Set("Content-Type", "application/json")
-	client := http.Client{CheckRedirect: func(*http.Request, []*http.Request) error { return http.ErrUseLastResponse }}
-	answer, err := client.Do(r)
-	if err != nil {
-		return fmt.Errorf("webhook %s: %w", webhook, err)
-	}
-	defer answer.Body.Close()
-	if answer.StatusCode >= 300 {
-		return fmt.Errorf("webhook %s answered %s", webhook, answer.Status)
-	}
-	return nil
+	return b.hooks.TellAll(ctx, collection, w.Webhook, hooks.AccuracyDropped, map[string]any{"collection": collection, "alert": alert})
 }

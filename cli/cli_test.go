@@ -18,6 +18,7 @@ import (
 	"jardinet/answer"
 	"jardinet/api"
 	"jardinet/fetch"
+	"jardinet/hooks"
 	"jardinet/measure"
 	"jardinet/pdfium"
 	"jardinet/server"
@@ -45,12 +46,20 @@ func start(t *testing.T) *service.Service {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan error, 1)
-	bench := accuracy.Open(s, nil)
+	told := hooks.Open(s, hooks.Options{Addresses: map[string]string{"alarm": "http://127.0.0.1:1"}})
+	bench := accuracy.Open(s, told)
 	from := sources.Open(s, sources.Options{Fetch: fetch.Policy{Hosts: []string{"127.0.0.1"}, Private: true}, Folders: []string{os.TempDir()}, Tick: 10 * time.Millisecond, Grace: 50 * time.Millisecond})
 	go func() {
-		done <- server.Serve(ctx, listener, s, bench, from, server.Options{}, slog.New(slog.DiscardHandler))
+		done <- server.Serve(ctx, listener, server.Parts{Service: s, Bench: bench, Sources: from, Hooks: told}, server.Options{}, slog.New(slog.DiscardHandler))
 	}()
-	t.Cleanup(func() { cancel(); <-done; from.Close(); bench.Close(); s.Close() })
+	t.Cleanup(func() {
+		cancel()
+		<-done
+		from.Close()
+		bench.Close()
+		told.Close()
+		s.Close()
+	})
 	t.Setenv("JARDINET_SERVER", listener.Addr().String())
 	return s
 }

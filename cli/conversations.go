@@ -75,7 +75,7 @@ func (p *program) conversationsShow() *cobra.Command {
 		},
 	}
 	cmd.Flags().StringVar(&in, "in", "", "collection")
-	cmd.Flags().StringVar(&format, "format", "markdown", "markdown, json or questions")
+	cmd.Flags().StringVar(&format, "format", "markdown", "markdown, html, pdf, json or questions")
 	return cmd
 }
 

@@ -28,7 +28,7 @@ type reach struct {
 	provider         *server.Provider
 	providerSecret   string
 	sources          sources.Options
-	webhooks         map[string]string // that alerts are sent to, by the names that settings use
+	webhooks         map[string]string // programs that are told what happens, by the names that settings use
 }
 
 // onThisMachine is the reach of a service for its own user alone.
@@ -51,7 +51,7 @@ func (r *reach) flags(cmd *cobra.Command) {
 	f.IntVar(&r.requests, "requests", 1200, "requests a minute that one person or key may make; 0 for any number")
 	f.IntVar(&r.asks, "questions", 120, "questions a minute that one person or key may ask; 0 for any number")
 	f.StringArrayVar(&r.origins, "origin", nil, "site whose pages may hold the question box, such as https://intranet.example (repeatable)")
-	f.StringToStringVar(&r.webhooks, "webhook", nil, "where alerts are sent, NAME=ADDRESS; settings use the name (repeatable)")
+	f.StringToStringVar(&r.webhooks, "webhook", nil, "program that is told what happens, NAME=ADDRESS; settings use the name, and a --secret of that name signs what is sent (repeatable)")
 	f.IntVar(&r.questionsAtOnce, "questions-at-once", 64, "questions that are answered or wait at a time; 0 for any number")
 }
 

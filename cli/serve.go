@@ -15,6 +15,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"jardinet/accuracy"
+	"jardinet/hooks"
 	"jardinet/modelapi"
 	"jardinet/server"
 	"jardinet/service"
@@ -136,9 +137,13 @@ func (p *program) serve(ctx context.Context, opts service.Options, where reach, 
 	where.sources.Log, where.sources.Secrets = opts.Log, secrets
 	from := sources.Open(s, where.sources)
 	defer from.Close()
-	bench := accuracy.Open(s, where.webhooks)
+	told := hooks.Open(s, hooks.Options{Addresses: where.webhooks, Secrets: secrets, Log: opts.Log})
+	defer told.Close()
+	bench := accuracy.Open(s, told)
 	defer bench.Close()
-	go func() { served <- server.Serve(ctx, listener, s, bench, from, reached, opts.Log) }()
+	go func() {
+		served <- server.Serve(ctx, listener, server.Parts{Service: s, Bench: bench, Sources: from, Hooks: told}, reached, opts.Log)
+	}()
 	if started != nil {
 		if err := started(s, address); err != nil {
 			cancel()

@@ -7,8 +7,6 @@ import (
 	"strconv"
 	"strings"
 
-	"github.com/yuin/goldmark"
-	"github.com/yuin/goldmark/extension"
 	"golang.org/x/net/html"
 	"golang.org/x/net/html/atom"
 )
@@ -26,7 +24,7 @@ func readMarkdown(data []byte) (*Text, error) {
 		return readPlain(data)
 	}
 	var out bytes.Buffer
-	if err := goldmark.New(goldmark.WithExtensions(extension.GFM)).Convert(data, &out); err != nil {
+	if err := gfm.Convert(data, &out); err != nil {
 		return nil, err
 	}
 	return readHTML(out.Bytes())

@@ -19,6 +19,7 @@ import (
 	"jardinet/accuracy"
 	"jardinet/api"
 	"jardinet/fetch"
+	"jardinet/hooks"
 	"jardinet/service"
 	"jardinet/sources"
 )
@@ -49,9 +50,10 @@ func startOn(t *testing.T, kept service.Options, opts Options) *guarded {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan error, 1)
-	bench := accuracy.Open(s, nil)
+	told := hooks.Open(s, hooks.Options{Addresses: map[string]string{"alarm": "http://127.0.0.1:1"}})
+	bench := accuracy.Open(s, told)
 	from := sources.Open(s, sources.Options{Fetch: fetch.Policy{Hosts: []string{"127.0.0.1"}, Private: true}})
-	go func() { done <- Serve(ctx, listener, s, bench, from, opts, slog.New(slog.DiscardHandler)) }()
+	go func() { done <- Serve(ctx, listener, Parts{s, bench, from, told}, opts, slog.New(slog.DiscardHandler)) }()
 	stop := sync.OnceFunc(func() {
 		cancel()
 		if err := <-done; err != nil {
@@ -59,6 +61,7 @@ func startOn(t *testing.T, kept service.Options, opts Options) *guarded {
 		}
 		from.Close()
 		bench.Close()
+		told.Close()
 		if err := s.Close(); err != nil {
 			t.Error(err)
 		}
@@ -174,7 +177,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 func (g *guarded) mayOrNot(operation, method, path, who, key string) {
 	g.t.Helper()
 	address := strings.NewReplacer("{collection}", "garden", "{page}", "1", "{document}", "none", "{conversation}", "none", "{lesson}", "none",
-		"{measurement}", "none", "{other}", "none", "{job}", "none", "{set}", "none", "{question}", "none", "{trial}", "none", "{version}", "1", "{person}", "none", "{key}", "none", "{holder}", "none").Replace(path)
+		"{measurement}", "none", "{other}", "none", "{job}", "none", "{set}", "none", "{question}", "none", "{trial}", "none", "{version}", "1", "{person}", "none", "{key}", "none", "{holder}", "none", "{hook}", "none").Replace(path)
 	body := ""
 	if method != "GET" && method != "DELETE" {
 		body = "{}"

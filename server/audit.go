@@ -3,6 +3,7 @@ package server
 import (
 	"encoding/json"
 	"net/http"
+	"strconv"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -20,6 +21,11 @@ func (s *Server) audit(c *echo.Context) error {
 	}
 	which := service.AuditFilter{
 		Who: c.QueryParam("who"), Operation: c.QueryParam("operation"), Collection: c.QueryParam("collection"), Top: top,
+	}
+	if after := c.QueryParam("after"); after != "" {
+		if which.Below, err = strconv.ParseInt(after, 10, 64); err != nil || which.Below < 1 {
+			return echo.NewHTTPError(http.StatusBadRequest, "after is no cursor of this list: send what \"next\" was, or leave it away to begin")
+		}
 	}
 	if since := c.QueryParam("since"); since != "" {
 		if which.Since, err = time.Parse(time.DateOnly, since); err != nil {
@@ -40,7 +46,11 @@ func (s *Server) audit(c *echo.Context) error {
 		}
 		entries = append(entries, *e)
 	}
-	return c.JSON(http.StatusOK, map[string]any{"entries": entries})
+	out := map[string]any{"entries": entries}
+	if n := len(entries); n == top && n > 0 && entries[n-1].Number > 1 {
+		out["next"] = strconv.FormatInt(entries[n-1].Number, 10)
+	}
+	return c.JSON(http.StatusOK, out)
 }
 
 func (s *Server) auditLines(c *echo.Context, which service.AuditFilter) error {

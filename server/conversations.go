@@ -8,6 +8,8 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"jardinet/answer"
+	"jardinet/api"
+	"jardinet/rendition"
 )
 
 func (s *Server) conversations(c *echo.Context) error {
@@ -15,21 +17,35 @@ func (s *Server) conversations(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"conversations": all})
+	return listed(c, "conversations", all, func(one *api.Conversation) string { return one.ID })
 }
 
-// conversation sends a kept conversation, as Markdown or a question set if that
-// is wanted.
+// conversation sends a kept conversation, as Markdown, a page of the web, PDF
+// or a question set if that is wanted.
 func (s *Server) conversation(c *echo.Context) error {
 	out, err := s.service.Conversation(c.Request().Context(), c.Param("collection"), c.Param("conversation"))
 	if err != nil {
 		return err
 	}
+	written := out.Markdown(c.Param("collection"))
 	switch format := c.QueryParam("format"); format {
 	case "", "json":
 		return c.JSON(http.StatusOK, out)
 	case "markdown":
-		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(c.Param("collection"))))
+		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(written))
+	case "html":
+		page, err := rendition.MarkdownHTML("Conversation "+out.ID, written)
+		if err != nil {
+			return err
+		}
+		c.Response().Header().Set("Content-Disposition", "attachment; filename="+out.ID+".html")
+		return c.Blob(http.StatusOK, "text/html; charset=utf-8", page)
+	case "pdf":
+		pages, err := rendition.MarkdownPDF("Conversation "+out.ID, written)
+		if err != nil {
+			return err
+		}
+		return c.Blob(http.StatusOK, "application/pdf", pages)
 	case "questions":
 		var lines bytes.Buffer
 		for _, q := range out.Questions() {
@@ -39,7 +55,7 @@ func (s *Server) conversation(c *echo.Context) error {
 		}
 		return c.Blob(http.StatusOK, "application/jsonl", lines.Bytes())
 	default:
-		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json, markdown or questions")
+		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json, markdown, html, pdf or questions")
 	}
 }
 

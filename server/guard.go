@@ -40,7 +40,7 @@ func (s *Server) guard(r route) echo.HandlerFunc {
 			return s.audited(c, r, who, err)
 		}
 		defer done()
-		return s.audited(c, r, who, r.handle(s, c))
+		return s.audited(c, r, who, s.once(c, who, func() error { return r.handle(s, c) }))
 	}
 }
 
@@ -135,7 +135,7 @@ func object(c *echo.Context) string {
 	if name, ok := c.Get(objectOf).(string); ok {
 		return name
 	}
-	for _, name := range []string{"document", "conversation", "lesson", "person", "key", "holder", "measurement", "question", "set", "trial", "job"} {
+	for _, name := range []string{"document", "conversation", "lesson", "person", "key", "holder", "measurement", "question", "set", "trial", "job", "hook"} {
 		if value := c.Param(name); value != "" {
 			if page := c.Param("page"); page != "" {
 				value += " p. " + page

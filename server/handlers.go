@@ -9,6 +9,7 @@ import (
 	"mime"
 	"net/http"
 	"os"
+	"slices"
 	"strconv"
 	"strings"
 	"unicode/utf8"
@@ -70,7 +71,7 @@ func (s *Server) collections(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"collections": all})
+	return listed(c, "collections", all, func(one *api.Collection) string { return one.Name })
 }
 
 func (s *Server) createCollection(c *echo.Context) error {
@@ -104,13 +105,25 @@ func (s *Server) removeCollection(c *echo.Context) error {
 	return c.NoContent(http.StatusNoContent)
 }
 
+// documents lists a collection's documents: all of them, or those in a state, with tags and with fields.
 func (s *Server) documents(c *echo.Context) error {
 	all, err := s.service.Documents(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"documents": all})
+	query := c.QueryParams()
+	where, err := whereIn(query["where"])
+	if err != nil {
+		return err
+	}
+	states, tags := query["state"], query["tag"]
+	all = slices.DeleteFunc(all, func(d api.Document) bool {
+		return len(states) > 0 && !slices.Contains(states, d.State) || !service.Matches(&d, tags, where)
+	})
+	return listed(c, "documents", all, documentID)
 }
+
+func documentID(d *api.Document) string { return d.ID }
 
 // addDocuments takes the files of a multipart form, one after another as they
 // arrive, so that none has to fit into memory.
@@ -205,7 +218,7 @@ func (s *Server) versions(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"versions": all})
+	return listed(c, "versions", all, documentID)
 }
 
 func (s *Server) bin(c *echo.Context) error {
@@ -213,7 +226,7 @@ func (s *Server) bin(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"removed": all})
+	return listed(c, "removed", all, func(one *api.Removal) string { return one.Name + one.Removed.String() })
 }
 
 func (s *Server) restore(c *echo.Context) error {

@@ -14,7 +14,7 @@ func (s *Server) lessons(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"lessons": all})
+	return listed(c, "lessons", all, func(one *api.Lesson) string { return one.ID })
 }
 
 // teach adds lessons.
@@ -29,7 +29,7 @@ func (s *Server) teach(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"lessons": all})
+	return listed(c, "lessons", all, func(one *api.Lesson) string { return one.ID })
 }
 
 // forget removes a lesson.

@@ -3,6 +3,7 @@ package server
 import (
 	"bytes"
 	"context"
+	"encoding/json"
 	"io"
 	"net/http"
 	"strconv"
@@ -11,6 +12,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"jardinet/accuracy"
+	"jardinet/api"
 	"jardinet/measure"
 	"jardinet/measure/report"
 	"jardinet/measure/trec"
@@ -73,7 +75,11 @@ func (s *Server) measurements(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"measurements": all})
+	return listed(c, "measurements", all, func(one *json.RawMessage) string {
+		var named struct{ ID string }
+		_ = json.Unmarshal(*one, &named) // what the bench wrote
+		return named.ID
+	})
 }
 
 func (s *Server) measurement(c *echo.Context) error {
@@ -146,7 +152,7 @@ func (s *Server) report(c *echo.Context) error {
 }
 
 func (s *Server) listJobs(c *echo.Context) error {
-	return c.JSON(http.StatusOK, map[string]any{"jobs": s.bench.Jobs(c.Param("collection"))})
+	return listed(c, "jobs", s.bench.Jobs(c.Param("collection")), func(one *api.Job) string { return one.ID })
 }
 
 // mostWait is how many seconds a request waits for a job at the most.

@@ -78,7 +78,7 @@ func (s *Server) people(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"people": all})
+	return listed(c, "people", all, func(one *api.Person) string { return one.Name })
 }
 
 func (s *Server) addPerson(c *echo.Context) error {
@@ -118,7 +118,7 @@ func (s *Server) keys(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"keys": all})
+	return listed(c, "keys", all, func(one *api.Key) string { return one.Name })
 }
 
 func (s *Server) createKey(c *echo.Context) error {

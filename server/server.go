@@ -23,6 +23,7 @@ import (
 
 	"jardinet/access"
 	"jardinet/accuracy"
+	"jardinet/hooks"
 	"jardinet/service"
 	"jardinet/sources"
 )
@@ -43,23 +44,34 @@ type Options struct {
 	Provider *Provider
 }
 
+// Parts are what a server makes reachable.
+type Parts struct {
+	Service *service.Service
+	Bench   *accuracy.Bench
+	Sources *sources.Keeper
+	Hooks   *hooks.Teller
+}
+
 // A Server answers HTTP requests for one service.
 type Server struct {
 	Options
 	service *service.Service
 	bench   *accuracy.Bench
 	sources *sources.Keeper
+	hooks   *hooks.Teller
 	log     *slog.Logger
 	echo    *echo.Echo
 	metrics *metrics
 	limits  *limiter
+	again   again
 	ending  context.Context // done when the server stops; ends event streams
 }
 
 // New returns a server. ctx ends the streams that would otherwise go on.
-func New(ctx context.Context, s *service.Service, bench *accuracy.Bench, from *sources.Keeper, opts Options, log *slog.Logger) *Server {
+func New(ctx context.Context, on Parts, opts Options, log *slog.Logger) *Server {
+	s := on.Service
 	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true, AutoHandleHEAD: true})})
-	srv := &Server{Options: opts, service: s, bench: bench, sources: from, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
+	srv := &Server{Options: opts, service: s, bench: on.Bench, sources: on.Sources, hooks: on.Hooks, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
 	e.Logger = log
 	e.HTTPErrorHandler = srv.problem
 	e.IPExtractor = addresses(opts.Proxies)
@@ -97,16 +109,16 @@ func (s *Server) ServeHTTP(w http.ResponseWriter, r *http.Request) { s.echo.Serv
 
 // Serve answers on the listener until ctx is done, then lets requests that are
 // under way finish for up to ten seconds.
-func Serve(ctx context.Context, listener net.Listener, s *service.Service, bench *accuracy.Bench, from *sources.Keeper, opts Options, log *slog.Logger) error {
+func Serve(ctx context.Context, listener net.Listener, on Parts, opts Options, log *slog.Logger) error {
 	srv := &http.Server{
-		Handler:           New(ctx, s, bench, from, opts, log),
+		Handler:           New(ctx, on, opts, log),
 		ReadHeaderTimeout: 10 * time.Second,
 		IdleTimeout:       2 * time.Minute,
 		ErrorLog:          slog.NewLogLogger(log.Handler(), slog.LevelWarn),
 	}
 	stopped := make(chan error, 1)
 	stop := context.AfterFunc(ctx, func() {
-		s.Hurry()
+		on.Service.Hurry()
 		grace, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 		defer cancel()
 		stopped <- srv.Shutdown(grace)

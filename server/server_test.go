@@ -452,6 +452,12 @@ func (r *running) conversation() {
 	r.want(200, "GET", "/collections/garden/conversations", "", "")
 	kept := "/collections/garden/conversations/" + a.Conversation
 	r.want(200, "GET", kept, "", "")
+	if page := r.want(200, "GET", kept+"?format=html", "", ""); !bytes.Contains(page, []byte("<h2>And its tolerance?</h2>")) {
+		r.t.Errorf("as a page of the web it is %s", page)
+	}
+	if pages := r.want(200, "GET", kept+"?format=pdf", "", ""); !bytes.HasPrefix(pages, []byte("%PDF-")) {
+		r.t.Errorf("as PDF it is %.20q", pages)
+	}
 	if md := r.want(200, "GET", kept+"?format=markdown", "", ""); !bytes.Contains(md, []byte("## And its tolerance?")) {
 		r.t.Errorf("as Markdown it is %s", md)
 	}

@@ -18,7 +18,7 @@ func (s *Server) listSets(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"sets": all})
+	return listed(c, "sets", all, func(one *api.QuestionSet) string { return one.Name })
 }
 
 // importSet puts the questions in the body into a set.
@@ -194,5 +194,5 @@ func (s *Server) listReports(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"reports": all})
+	return listed(c, "reports", all, func(one *api.Report) string { return one.ID })
 }

@@ -19,7 +19,7 @@ func (s *Server) listSources(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"sources": all})
+	return listed(c, "sources", all, func(one *api.Source) string { return one.ID })
 }
 
 // addSource adds an address or a folder, and looks at it.

@@ -105,6 +105,7 @@ func (s *Service) Record(ctx context.Context, e *access.Entry) error {
 type AuditFilter struct {
 	Who, Operation, Collection string
 	Since                      time.Time
+	Below                      int64 // entries with smaller numbers alone; 0 for all
 	Top                        int  // so many at most; 0 for all
 	InOrder                    bool // the oldest first
 }
@@ -122,7 +123,7 @@ func (s *Service) Audit(ctx context.Context, f AuditFilter) iter.Seq2[*access.En
 				yield(nil, fmt.Errorf("service: audit: %w", err))
 				return
 			}
-			if f.Who != "" && e.Who != f.Who || f.Operation != "" && e.Operation != f.Operation || f.Collection != "" && e.Collection != f.Collection {
+			if f.Who != "" && e.Who != f.Who || f.Operation != "" && e.Operation != f.Operation || f.Collection != "" && e.Collection != f.Collection || f.Below > 0 && e.Number >= f.Below {
 				continue
 			}
 			if n++; !yield(e, nil) || n == f.Top {

@@ -60,3 +60,8 @@ func (s *Service) SetTags(ctx context.Context, collection, name string, tags []s
 func tagged(has, wanted []string) bool {
 	return !slices.ContainsFunc(wanted, func(tag string) bool { return !slices.Contains(has, tag) })
 }
+
+// Matches tells whether a document has all of some tags and fields.
+func Matches(d *Document, tags []string, where map[string]string) bool {
+	return tagged(d.Tags, tags) && haveAll(d.Fields, where)
+}

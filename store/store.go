@@ -327,6 +327,47 @@ CREATE TABLE sources ( -- where documents are fetched from, again and again
 	data       TEXT NOT NULL,
 	state      TEXT NOT NULL DEFAULT '{}' -- what is known of what is there
 ) STRICT;
+`, `
+CREATE TABLE hooks ( -- programs that are told what happens in a collection
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	name       TEXT NOT NULL,
+	events     TEXT NOT NULL, -- between commas
+	problem    TEXT NOT NULL DEFAULT '', -- of the last delivery, if it failed
+	PRIMARY KEY (collection, name)
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE deliveries ( -- that are still to be made, in their order
+	number     INTEGER PRIMARY KEY AUTOINCREMENT,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	hook       TEXT NOT NULL,
+	id         TEXT NOT NULL, -- the same each time that it is tried
+	body       TEXT NOT NULL,
+	tries      INTEGER NOT NULL DEFAULT 0,
+	due        TEXT NOT NULL DEFAULT ''
+) STRICT;
+
+-- What happens to a document and that it is to be told are written in one step.
+CREATE TRIGGER document_told AFTER UPDATE OF state ON documents
+WHEN NEW.state != OLD.state AND NEW.state IN ('ready', 'failed', 'replaced', 'removed')
+BEGIN
+	INSERT INTO deliveries (collection, hook, id, body)
+	SELECT NEW.collection, h.name, 'msg_' || lower(hex(randomblob(12))), json_object(
+		'type', 'document.' || NEW.state, 'timestamp', NEW.changed, 'data', json_object(
+			'collection', c.name, 'document', NEW.name, 'document_id', NEW.id, 'pages', NEW.pages, 'reason', NEW.reason))
+	FROM hooks h JOIN collections c ON c.id = h.collection
+	WHERE h.collection = NEW.collection AND instr(h.events, ',document.' || NEW.state || ',');
+END;
+
+CREATE TABLE replies ( -- to requests that named a key, so that one sent again is not done again
+	caller  TEXT NOT NULL,
+	key     TEXT NOT NULL,
+	request TEXT NOT NULL, -- its hash
+	at      TEXT NOT NULL,
+	status  INTEGER NOT NULL,
+	kind    TEXT NOT NULL,
+	body    BLOB NOT NULL,
+	PRIMARY KEY (caller, key)
+) STRICT, WITHOUT ROWID;
 `}
 
 func (s *Store) migrate(ctx context.Context) error {

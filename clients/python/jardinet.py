@@ -5,7 +5,8 @@
     answer = garden.ask("halvern", {"question": "How long may seed stay out of the vault?"})
 
 Each operation of the API is a method: first what its path names, then the body if it has one,
-then, by name, what its query takes. What comes back is decoded JSON, or bytes where the API
+then, by name, what its query takes. A write carries a key, so that it is sent again without being
+done twice when the connection is lost. What comes back is decoded JSON, or bytes where the API
 sends something else. What the service refuses is raised as a Problem. It needs nothing but
 Python's own library.
 """
@@ -50,13 +51,28 @@ class Client:
             data = body if isinstance(body, bytes) else str(body).encode()
         if data is not None:
             request.add_header("Content-Type", kind)
-        try:
-            with urllib.request.urlopen(request, data, timeout=self.timeout) as response:
-                answer = response.read()
-                is_json = response.headers.get_content_type() == "application/json"
-        except urllib.error.HTTPError as error:
-            raise Problem(error.code, _detail(error)) from None
-        return json.loads(answer) if is_json else answer
+        if method != "GET":
+            request.add_header("Idempotency-Key", uuid.uuid4().hex)
+        for again in (True, False):
+            try:
+                with urllib.request.urlopen(request, data, timeout=self.timeout) as response:
+                    answer = response.read()
+                    return json.loads(answer) if response.headers.get_content_type() == "application/json" else answer
+            except urllib.error.HTTPError as error:
+                raise Problem(error.code, _detail(error)) from None
+            except (ConnectionError, urllib.error.URLError):
+                if not again:
+                    raise
+
+    def all(self, listing, name, *of, limit=200, **query):
+        """All entries of a list, fetched in parts: client.all(client.list_documents, "documents", "halvern")."""
+        after = None
+        while True:
+            part = listing(*of, limit=limit, after=after, **query)
+            yield from part[name]
+            after = part.get("next")
+            if not after:
+                return
 
     def add_demo(self):
         """Make a collection of the made-up documents that the program carries, unless it is there."""
@@ -198,9 +214,9 @@ class Client:
         """How far a job is."""
         return self._call("GET", f"/collections/{_quoted(collection)}/jobs/{_quoted(job)}", query={"wait": wait})
 
-    def get_lessons(self, collection):
+    def get_lessons(self, collection, *, limit=None, after=None):
         """Questions to which somebody has shown where the answers stand."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/lessons")
+        return self._call("GET", f"/collections/{_quoted(collection)}/lessons", query={"limit": limit, "after": after})
 
     def get_measurement(self, measurement, *, judged=None):
         """One measurement."""
@@ -246,61 +262,65 @@ class Client:
         """Say of an answer whether it is right; gives the next one."""
         return self._call("POST", f"/measurements/{_quoted(measurement)}/judge", body=body, kind="application/json")
 
-    def list_audit(self, *, who=None, operation=None, collection=None, since=None, top=None, format=None):
+    def list_audit(self, *, who=None, operation=None, collection=None, since=None, top=None, after=None, format=None):
         """Who did what, the latest first; as JSON Lines all of it, in order."""
-        return self._call("GET", f"/audit", query={"who": who, "operation": operation, "collection": collection, "since": since, "top": top, "format": format})
+        return self._call("GET", f"/audit", query={"who": who, "operation": operation, "collection": collection, "since": since, "top": top, "after": after, "format": format})
 
-    def list_bin(self, collection):
+    def list_bin(self, collection, *, limit=None, after=None):
         """What was removed and can be put back, the latest first."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/bin")
+        return self._call("GET", f"/collections/{_quoted(collection)}/bin", query={"limit": limit, "after": after})
 
-    def list_collection_measurements(self, collection):
+    def list_collection_measurements(self, collection, *, limit=None, after=None):
         """The collection's measurements, the newest first, without records."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/measurements")
+        return self._call("GET", f"/collections/{_quoted(collection)}/measurements", query={"limit": limit, "after": after})
 
-    def list_collections(self):
+    def list_collections(self, *, limit=None, after=None):
         """All collections, by name."""
-        return self._call("GET", f"/collections")
+        return self._call("GET", f"/collections", query={"limit": limit, "after": after})
 
-    def list_conversations(self, collection):
+    def list_conversations(self, collection, *, limit=None, after=None):
         """The conversations that are kept, the latest first, without their turns."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/conversations")
+        return self._call("GET", f"/collections/{_quoted(collection)}/conversations", query={"limit": limit, "after": after})
 
-    def list_documents(self, collection):
+    def list_documents(self, collection, *, state=None, tag=None, where=None, limit=None, after=None):
         """The collection's documents, by name, without replaced ones."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/documents")
+        return self._call("GET", f"/collections/{_quoted(collection)}/documents", query={"state": state, "tag": tag, "where": where, "limit": limit, "after": after})
 
-    def list_jobs(self, collection):
+    def list_hooks(self, collection):
+        """Which programs are told what happens in the collection."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/hooks")
+
+    def list_jobs(self, collection, *, limit=None, after=None):
         """What is being measured, tried, drafted and swept, the latest first."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/jobs")
+        return self._call("GET", f"/collections/{_quoted(collection)}/jobs", query={"limit": limit, "after": after})
 
-    def list_keys(self):
+    def list_keys(self, *, limit=None, after=None):
         """The keys of programs by name, without their secrets."""
-        return self._call("GET", f"/keys")
+        return self._call("GET", f"/keys", query={"limit": limit, "after": after})
 
-    def list_measurements(self):
+    def list_measurements(self, *, limit=None, after=None):
         """All measurements, the newest first, without records."""
-        return self._call("GET", f"/measurements")
+        return self._call("GET", f"/measurements", query={"limit": limit, "after": after})
 
-    def list_people(self):
+    def list_people(self, *, limit=None, after=None):
         """Who may sign in, by name."""
-        return self._call("GET", f"/people")
+        return self._call("GET", f"/people", query={"limit": limit, "after": after})
 
-    def list_reports(self, collection):
+    def list_reports(self, collection, *, limit=None, after=None):
         """What readers said of answers, and the questions that got none where the collection keeps them."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/reports")
+        return self._call("GET", f"/collections/{_quoted(collection)}/reports", query={"limit": limit, "after": after})
 
     def list_rights(self, collection):
         """Who has which right in the collection, but for administrators."""
         return self._call("GET", f"/collections/{_quoted(collection)}/rights")
 
-    def list_sets(self, collection):
+    def list_sets(self, collection, *, limit=None, after=None):
         """The collection's question sets."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/sets")
+        return self._call("GET", f"/collections/{_quoted(collection)}/sets", query={"limit": limit, "after": after})
 
-    def list_sources(self, collection):
+    def list_sources(self, collection, *, limit=None, after=None):
         """The addresses and folders that documents come from."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/sources")
+        return self._call("GET", f"/collections/{_quoted(collection)}/sources", query={"limit": limit, "after": after})
 
     def list_sweeps(self, collection):
         """Sweeps over many set-ups, the latest first."""
@@ -314,9 +334,9 @@ class Client:
         """What people say of the answers, and how far they agree."""
         return self._call("GET", f"/measurements/{_quoted(measurement)}/verdicts")
 
-    def list_versions(self, collection, document):
+    def list_versions(self, collection, document, *, limit=None, after=None):
         """All versions of a document, the newest first."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/versions")
+        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/versions", query={"limit": limit, "after": after})
 
     def look_at_source(self, collection, source):
         """Look at a source now."""
@@ -374,6 +394,10 @@ class Client:
         """Put a document with all its versions into the bin; from then on no answer comes from it."""
         return self._call("DELETE", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}", query={"conversations": conversations})
 
+    def remove_hook(self, collection, hook):
+        """Tell a program nothing more."""
+        return self._call("DELETE", f"/collections/{_quoted(collection)}/hooks/{_quoted(hook)}")
+
     def remove_measurement(self, measurement):
         """Remove a measurement with people's verdicts on it."""
         return self._call("DELETE", f"/measurements/{_quoted(measurement)}")
@@ -425,6 +449,10 @@ class Client:
     def set_glossary(self, collection, body):
         """Replace the entries of the glossary; they hold for the next question."""
         return self._call("PUT", f"/collections/{_quoted(collection)}/glossary", body=body, kind="application/json")
+
+    def set_hook(self, collection, hook, body):
+        """Have a program told of some events."""
+        return self._call("PUT", f"/collections/{_quoted(collection)}/hooks/{_quoted(hook)}", body=body, kind="application/json")
 
     def set_passphrase(self, body):
         """Replace one's own passphrase; all sessions end."""

@@ -50,7 +50,9 @@ export class Client {
     }
     const headers: Record<string, string> = this.key ? { Authorization: `Bearer ${this.key}` } : {}
     if (kind && !(body instanceof FormData)) headers["Content-Type"] = kind
-    const response = await fetch(address, { method, headers, body: kind === "application/json" ? JSON.stringify(body) : (body as BodyInit | undefined) })
+    if (method !== "GET") headers["Idempotency-Key"] = crypto.randomUUID()
+    const send = () => fetch(address, { method, headers, body: kind === "application/json" ? JSON.stringify(body) : (body as BodyInit | undefined) })
+    const response = await send().catch(send) // once more if the connection is lost; a key keeps it from being done twice
     if (!response.ok) {
       const said = (await response.json().catch(() => ({}))) as { detail?: string; title?: string }
       throw new Problem(response.status, said.detail ?? said.title ?? response.statusText)
@@ -259,8 +261,8 @@ export class Client {
   }
 
   /** Questions to which somebody has shown where the answers stand. */
-  async getLessons(collection: string): Promise<Answer<"getLessons">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/lessons`, undefined, undefined)
+  async getLessons(collection: string, query?: Query<"getLessons">): Promise<Answer<"getLessons">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/lessons`, undefined, undefined, query)
     return (await response.json()) as Answer<"getLessons">
   }
 
@@ -336,62 +338,68 @@ export class Client {
   }
 
   /** What was removed and can be put back, the latest first. */
-  async listBin(collection: string): Promise<Answer<"listBin">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/bin`, undefined, undefined)
+  async listBin(collection: string, query?: Query<"listBin">): Promise<Answer<"listBin">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/bin`, undefined, undefined, query)
     return (await response.json()) as Answer<"listBin">
   }
 
   /** The collection's measurements, the newest first, without records. */
-  async listCollectionMeasurements(collection: string): Promise<Answer<"listCollectionMeasurements">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/measurements`, undefined, undefined)
+  async listCollectionMeasurements(collection: string, query?: Query<"listCollectionMeasurements">): Promise<Answer<"listCollectionMeasurements">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/measurements`, undefined, undefined, query)
     return (await response.json()) as Answer<"listCollectionMeasurements">
   }
 
   /** All collections, by name. */
-  async listCollections(): Promise<Answer<"listCollections">> {
-    const response = await this.call("GET", `/collections`, undefined, undefined)
+  async listCollections(query?: Query<"listCollections">): Promise<Answer<"listCollections">> {
+    const response = await this.call("GET", `/collections`, undefined, undefined, query)
     return (await response.json()) as Answer<"listCollections">
   }
 
   /** The conversations that are kept, the latest first, without their turns. */
-  async listConversations(collection: string): Promise<Answer<"listConversations">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/conversations`, undefined, undefined)
+  async listConversations(collection: string, query?: Query<"listConversations">): Promise<Answer<"listConversations">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/conversations`, undefined, undefined, query)
     return (await response.json()) as Answer<"listConversations">
   }
 
   /** The collection's documents, by name, without replaced ones. */
-  async listDocuments(collection: string): Promise<Answer<"listDocuments">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents`, undefined, undefined)
+  async listDocuments(collection: string, query?: Query<"listDocuments">): Promise<Answer<"listDocuments">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents`, undefined, undefined, query)
     return (await response.json()) as Answer<"listDocuments">
   }
 
+  /** Which programs are told what happens in the collection. */
+  async listHooks(collection: string): Promise<Answer<"listHooks">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/hooks`, undefined, undefined)
+    return (await response.json()) as Answer<"listHooks">
+  }
+
   /** What is being measured, tried, drafted and swept, the latest first. */
-  async listJobs(collection: string): Promise<Answer<"listJobs">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/jobs`, undefined, undefined)
+  async listJobs(collection: string, query?: Query<"listJobs">): Promise<Answer<"listJobs">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/jobs`, undefined, undefined, query)
     return (await response.json()) as Answer<"listJobs">
   }
 
   /** The keys of programs by name, without their secrets. */
-  async listKeys(): Promise<Answer<"listKeys">> {
-    const response = await this.call("GET", `/keys`, undefined, undefined)
+  async listKeys(query?: Query<"listKeys">): Promise<Answer<"listKeys">> {
+    const response = await this.call("GET", `/keys`, undefined, undefined, query)
     return (await response.json()) as Answer<"listKeys">
   }
 
   /** All measurements, the newest first, without records. */
-  async listMeasurements(): Promise<Answer<"listMeasurements">> {
-    const response = await this.call("GET", `/measurements`, undefined, undefined)
+  async listMeasurements(query?: Query<"listMeasurements">): Promise<Answer<"listMeasurements">> {
+    const response = await this.call("GET", `/measurements`, undefined, undefined, query)
     return (await response.json()) as Answer<"listMeasurements">
   }
 
   /** Who may sign in, by name. */
-  async listPeople(): Promise<Answer<"listPeople">> {
-    const response = await this.call("GET", `/people`, undefined, undefined)
+  async listPeople(query?: Query<"listPeople">): Promise<Answer<"listPeople">> {
+    const response = await this.call("GET", `/people`, undefined, undefined, query)
     return (await response.json()) as Answer<"listPeople">
   }
 
   /** What readers said of answers, and the questions that got none where the collection keeps them. */
-  async listReports(collection: string): Promise<Answer<"listReports">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/reports`, undefined, undefined)
+  async listReports(collection: string, query?: Query<"listReports">): Promise<Answer<"listReports">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/reports`, undefined, undefined, query)
     return (await response.json()) as Answer<"listReports">
   }
 
@@ -402,14 +410,14 @@ export class Client {
   }
 
   /** The collection's question sets. */
-  async listSets(collection: string): Promise<Answer<"listSets">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/sets`, undefined, undefined)
+  async listSets(collection: string, query?: Query<"listSets">): Promise<Answer<"listSets">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/sets`, undefined, undefined, query)
     return (await response.json()) as Answer<"listSets">
   }
 
   /** The addresses and folders that documents come from. */
-  async listSources(collection: string): Promise<Answer<"listSources">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/sources`, undefined, undefined)
+  async listSources(collection: string, query?: Query<"listSources">): Promise<Answer<"listSources">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/sources`, undefined, undefined, query)
     return (await response.json()) as Answer<"listSources">
   }
 
@@ -432,8 +440,8 @@ export class Client {
   }
 
   /** All versions of a document, the newest first. */
-  async listVersions(collection: string, document: string): Promise<Answer<"listVersions">> {
-    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/versions`, undefined, undefined)
+  async listVersions(collection: string, document: string, query?: Query<"listVersions">): Promise<Answer<"listVersions">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/versions`, undefined, undefined, query)
     return (await response.json()) as Answer<"listVersions">
   }
 
@@ -516,6 +524,11 @@ export class Client {
     return (await response.json()) as Answer<"removeDocument">
   }
 
+  /** Tell a program nothing more. */
+  async removeHook(collection: string, hook: string) {
+    return this.call("DELETE", `/collections/${encodeURIComponent(collection)}/hooks/${encodeURIComponent(hook)}`, undefined, undefined)
+  }
+
   /** Remove a measurement with people's verdicts on it. */
   async removeMeasurement(measurement: string) {
     return this.call("DELETE", `/measurements/${encodeURIComponent(measurement)}`, undefined, undefined)
@@ -585,6 +598,12 @@ export class Client {
   async setGlossary(collection: string, body: Body<"setGlossary">): Promise<Answer<"setGlossary">> {
     const response = await this.call("PUT", `/collections/${encodeURIComponent(collection)}/glossary`, body, "application/json")
     return (await response.json()) as Answer<"setGlossary">
+  }
+
+  /** Have a program told of some events. */
+  async setHook(collection: string, hook: string, body: Body<"setHook">): Promise<Answer<"setHook">> {
+    const response = await this.call("PUT", `/collections/${encodeURIComponent(collection)}/hooks/${encodeURIComponent(hook)}`, body, "application/json")
+    return (await response.json()) as Answer<"setHook">
   }
 
   /** Replace one's own passphrase; all sessions end. */

@@ -1553,10 +1553,56 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/collections/{collection}/hooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+            };
+            cookie?: never;
+        };
+        /** Which programs are told what happens in the collection */
+        get: operations["listHooks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/collections/{collection}/hooks/{hook}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description A name that the operator has given with --webhook */
+                hook: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Have a program told of some events
+         * @description Each event is posted as JSON with `type`, `timestamp` and `data`, under the headers `Webhook-Id`, `Webhook-Timestamp` and `Webhook-Signature` of the Standard Webhooks specification. One that does not arrive is tried again for two days, under the same id.
+         */
+        put: operations["setHook"];
+        post?: never;
+        /** Tell a program nothing more */
+        delete: operations["removeHook"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description Cursor of the next part of the list, for `after`; absent where it ends */
+        Next: string;
         Problem: {
             type: string;
             title: string;
@@ -1980,6 +2026,12 @@ export interface components {
             /** @description Of text, where they stand */
             lines: {
                 text: string;
+                box: components["schemas"]["Box"];
+            }[];
+            /** @description To addresses outside the document */
+            links: {
+                /** @description http, https or mailto */
+                target: string;
                 box: components["schemas"]["Box"];
             }[];
             /** @description Confidence of text recognition in percent, 0 if the file has the text */
@@ -2638,6 +2690,23 @@ export interface components {
             stopped: number;
             skipped: number;
         };
+        /** @enum {string} */
+        HookEvent: "document.ready" | "document.failed" | "document.replaced" | "document.removed" | "accuracy.dropped";
+        Hooks: {
+            hooks: components["schemas"]["Hook"][];
+            /** @description That the operator has given, and settings may use */
+            names: string[];
+        };
+        Hook: {
+            name: string;
+            events: components["schemas"]["HookEvent"][];
+            /** @description There is a secret of its name */
+            signed: boolean;
+            /** @description Deliveries that are still to be made */
+            waiting: number;
+            /** @description Of the last delivery, if it did not arrive */
+            problem?: string;
+        };
         Watch: {
             set: string;
             require?: string[];
@@ -2669,6 +2738,7 @@ export interface components {
             };
             content: {
                 "application/json": {
+                    next?: components["schemas"]["Next"];
                     lessons: components["schemas"]["Lesson"][];
                 };
             };
@@ -2680,12 +2750,17 @@ export interface components {
             };
             content: {
                 "application/json": {
+                    next?: components["schemas"]["Next"];
                     measurements: components["schemas"]["Measurement"][];
                 };
             };
         };
     };
     parameters: {
+        /** @description So many entries at most; without it, all */
+        limit: number;
+        /** @description The cursor that came as `next` with the part before */
+        after: string;
         collection: string;
         /** @description Its id, or its file name, which stands for the version that is ready */
         document: string;
@@ -2854,7 +2929,12 @@ export interface operations {
     };
     listPeople: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2868,6 +2948,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         people: components["schemas"]["Person"][];
                     };
                 };
@@ -2953,7 +3034,12 @@ export interface operations {
     };
     listKeys: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2967,6 +3053,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         keys: components["schemas"]["Key"][];
                     };
                 };
@@ -3028,6 +3115,8 @@ export interface operations {
                 collection?: string;
                 since?: string;
                 top?: number;
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
                 format?: "json" | "jsonl";
             };
             header?: never;
@@ -3043,6 +3132,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         entries: components["schemas"]["AuditEntry"][];
                     };
                     "application/jsonl": string;
@@ -3126,7 +3216,12 @@ export interface operations {
     };
     listCollections: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3140,6 +3235,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         collections: components["schemas"]["Collection"][];
                     };
                 };
@@ -3338,7 +3434,23 @@ export interface operations {
     };
     listDocuments: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description In one of these states, such as ready or failed */
+                state?: string[];
+                /** @description With all of these tags */
+                tag?: string[];
+                /**
+                 * @description With these fields, as name=value
+                 * @example [
+                 *       "department=estates"
+                 *     ]
+                 */
+                where?: string[];
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -3354,6 +3466,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         documents: components["schemas"]["Document"][];
                     };
                 };
@@ -3449,7 +3562,12 @@ export interface operations {
     };
     listVersions: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -3467,6 +3585,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         versions: components["schemas"]["Document"][];
                     };
                 };
@@ -3476,7 +3595,12 @@ export interface operations {
     };
     listBin: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -3492,6 +3616,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         removed: components["schemas"]["Removal"][];
                     };
                 };
@@ -3786,7 +3911,7 @@ export interface operations {
     exportDocument: {
         parameters: {
             query?: {
-                format?: "markdown" | "json" | "text";
+                format?: "markdown" | "html" | "json" | "text";
             };
             header?: never;
             path: {
@@ -3805,6 +3930,7 @@ export interface operations {
                 };
                 content: {
                     "text/markdown": string;
+                    "text/html": string;
                     "application/json": Record<string, never>;
                     "text/plain": string;
                 };
@@ -4092,7 +4218,12 @@ export interface operations {
     };
     listSources: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -4108,6 +4239,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         sources: components["schemas"]["Source"][];
                     };
                 };
@@ -4293,7 +4425,12 @@ export interface operations {
     };
     getLessons: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -4430,7 +4567,12 @@ export interface operations {
     };
     listConversations: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -4446,6 +4588,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         conversations: components["schemas"]["Conversation"][];
                     };
                 };
@@ -4456,8 +4599,8 @@ export interface operations {
     getConversation: {
         parameters: {
             query?: {
-                /** @description Markdown has links to the pages; questions is a question set in JSON Lines, with the cited pages for evidence */
-                format?: "json" | "markdown" | "questions";
+                /** @description Markdown and HTML have links to the pages; questions is a question set in JSON Lines, with the cited pages for evidence */
+                format?: "json" | "markdown" | "html" | "pdf" | "questions";
             };
             header?: never;
             path: {
@@ -4476,6 +4619,8 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Conversation"];
                     "text/markdown": string;
+                    "text/html": string;
+                    "application/pdf": string;
                     "application/jsonl": string;
                 };
             };
@@ -4602,7 +4747,12 @@ export interface operations {
     };
     listCollectionMeasurements: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -4659,7 +4809,12 @@ export interface operations {
     };
     listMeasurements: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4858,7 +5013,12 @@ export interface operations {
     };
     listJobs: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -4874,6 +5034,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         jobs: components["schemas"]["Job"][];
                     };
                 };
@@ -4934,7 +5095,12 @@ export interface operations {
     };
     listSets: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -4950,6 +5116,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         sets: components["schemas"]["QuestionSet"][];
                     };
                 };
@@ -5195,7 +5362,12 @@ export interface operations {
     };
     listReports: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
             header?: never;
             path: {
                 collection: components["parameters"]["collection"];
@@ -5211,6 +5383,7 @@ export interface operations {
                 };
                 content: {
                     "application/json": {
+                        next?: components["schemas"]["Next"];
                         reports: components["schemas"]["Report"][];
                     };
                 };
@@ -5524,6 +5697,91 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Watch"];
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listHooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The programs */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hooks"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    setHook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description A name that the operator has given with --webhook */
+                hook: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "events": [
+                 *         "document.ready",
+                 *         "document.failed"
+                 *       ]
+                 *     }
+                 */
+                "application/json": {
+                    events: components["schemas"]["HookEvent"][];
+                };
+            };
+        };
+        responses: {
+            /** @description The programs */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hooks"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    removeHook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description A name that the operator has given with --webhook */
+                hook: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description It is told nothing more */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -435,6 +435,7 @@ export const de: Catalogue = {
   "Save as JSON": "Als JSON speichern",
   "Save or share": "Speichern oder teilen",
   "Save the conversation as Markdown": "Gespräch als Markdown speichern",
+  "Save the conversation as PDF": "Gespräch als PDF speichern",
   "Save the correction": "Berichtigung speichern",
   "Save the original file": "Originaldatei speichern",
   "Search": "Suche",

@@ -435,6 +435,7 @@ export const fr: Catalogue = {
   "Save as JSON": "Enregistrer en JSON",
   "Save or share": "Enregistrer ou partager",
   "Save the conversation as Markdown": "Enregistrer la conversation en Markdown",
+  "Save the conversation as PDF": "Enregistrer la conversation en PDF",
   "Save the correction": "Enregistrer la correction",
   "Save the original file": "Enregistrer le fichier d’origine",
   "Search": "Recherche",

@@ -54,15 +54,23 @@ export function Actions({ collection, asked, answer, place, doing, onDo, onAgain
         <Item onSelect={() => copy(address, t("The answer’s address is on the clipboard."))}>{t("Copy its address")}</Item>
         <Item onSelect={() => window.print()}>{t("Print the conversation")}</Item>
         {answer.conversation && (
-          <Item href={`/api/v1/collections/${encodeURIComponent(collection)}/conversations/${answer.conversation}?format=markdown`} download={`${answer.conversation}.md`}>
-            {t("Save the conversation as Markdown")}
-          </Item>
+          <>
+            <Item href={savedAs(collection, answer.conversation, "markdown")} download={`${answer.conversation}.md`}>
+              {t("Save the conversation as Markdown")}
+            </Item>
+            <Item href={savedAs(collection, answer.conversation, "pdf")} download={`${answer.conversation}.pdf`}>
+              {t("Save the conversation as PDF")}
+            </Item>
+          </>
         )}
         <Compare collection={collection} question={asked.question} />
       </Menu>
     </div>
   )
 }
+
+const savedAs = (collection: string, conversation: string, format: string) =>
+  `/api/v1/collections/${encodeURIComponent(collection)}/conversations/${conversation}?format=${format}`
 
 // Compare puts the same question to a trial beside the set-up that is live.
 function Compare({ collection, question }: { collection: string; question: string }) {
