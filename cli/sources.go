@@ -141,11 +141,12 @@ func (p *program) looked(ctx context.Context, c *client.Client, in, look string)
 func (p *program) fieldsCommand() *cobra.Command {
 	var in string
 	cmd := &cobra.Command{
-		Use:   "fields FILE.csv|DOCUMENT [NAME=VALUE…]",
+		Use:   "fields FILE.csv|FILE.json|DOCUMENT [NAME=VALUE…]",
 		Short: "Give documents fields, by which questions can be kept to some of them",
 		Long: `Give documents fields, such as department=estates. A CSV file gives them to many:
 its first column has the documents' names, and the others the fields that their
-heads name. A field without a value is taken away. Questions are kept to documents
+heads name; a JSON file is a list of objects, each with a "document" and its
+fields. A field without a value is taken away. Questions are kept to documents
 with a field by --where.`,
 		Example: "  jardinet fields metadata.csv --in halvern\n  jardinet fields staff-handbook.pdf department=estates year=2025 --in halvern\n  jardinet ask \"Who approves leave?\" --where department=estates",
 		Args:    cobra.MinimumNArgs(1),

@@ -38,14 +38,14 @@ func (c *Client) SetFields(ctx context.Context, collection, document string, fie
 	return out, c.send(ctx, http.MethodPut, in(collection, "documents", document, "fields"), map[string]any{"fields": fields}, out)
 }
 
-// ImportFields gives many documents fields, from CSV; it tells how many, and which names no
+// ImportFields gives many documents fields, from CSV or JSON; it tells how many, and which names no
 // document has.
-func (c *Client) ImportFields(ctx context.Context, collection string, csv io.Reader) (given int, missing []string, err error) {
+func (c *Client) ImportFields(ctx context.Context, collection string, list io.Reader) (given int, missing []string, err error) {
 	var out struct {
 		Given   int
 		Missing []string
 	}
-	err = c.do(ctx, http.MethodPut, in(collection, "fields"), "text/csv", csv, &out)
+	err = c.do(ctx, http.MethodPut, in(collection, "fields"), "text/csv", list, &out)
 	return out.Given, out.Missing, err
 }
 

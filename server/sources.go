@@ -1,10 +1,7 @@
 package server
 
 import (
-	"encoding/csv"
-	"errors"
 	"fmt"
-	"io"
 	"net/http"
 	"strings"
 
@@ -67,36 +64,17 @@ func (s *Server) setFields(c *echo.Context) error {
 	return c.JSON(http.StatusOK, out)
 }
 
-// importFields gives many documents fields, from CSV: the first column has their names, and the
-// others the fields that their heads name.
+// importFields gives many documents fields, from CSV or JSON.
 func (s *Server) importFields(c *echo.Context) error {
-	r := csv.NewReader(http.MaxBytesReader(c.Response(), c.Request().Body, maxSet))
-	heads, err := r.Read()
-	if err != nil || len(heads) < 2 {
-		return echo.NewHTTPError(http.StatusUnprocessableEntity, "send CSV: a first line such as document,department,year, and then a line a document")
+	list, err := service.ReadFieldList(http.MaxBytesReader(c.Response(), c.Request().Body, maxSet))
+	if err != nil {
+		return err
 	}
-	given, missing := 0, []string{}
-	for {
-		row, err := r.Read()
-		if err == io.EOF {
-			return c.JSON(http.StatusOK, map[string]any{"given": given, "missing": missing})
-		}
-		if err != nil {
-			return echo.NewHTTPError(http.StatusUnprocessableEntity, fmt.Sprintf("the CSV cannot be read: %v; %d documents were given their fields before", err, given))
-		}
-		fields := map[string]string{}
-		for i := 1; i < len(row); i++ {
-			fields[strings.TrimPrefix(heads[i], "\ufeff")] = row[i]
-		}
-		switch _, err := s.service.SetFields(c.Request().Context(), c.Param("collection"), row[0], fields); {
-		case errors.Is(err, service.ErrNotFound):
-			missing = append(missing, row[0])
-		case err != nil:
-			return err
-		default:
-			given++
-		}
+	given, missing, err := s.service.SetFieldList(c.Request().Context(), c.Param("collection"), list)
+	if err != nil {
+		return err
 	}
+	return c.JSON(http.StatusOK, map[string]any{"given": given, "missing": missing})
 }
 
 // askAcross asks several collections one question.

@@ -106,8 +106,8 @@ type AuditFilter struct {
 	Who, Operation, Collection string
 	Since                      time.Time
 	Below                      int64 // entries with smaller numbers alone; 0 for all
-	Top                        int  // so many at most; 0 for all
-	InOrder                    bool // the oldest first
+	Top                        int   // so many at most; 0 for all
+	InOrder                    bool  // the oldest first
 }
 
 // Audit yields what was done, the latest first unless told otherwise.

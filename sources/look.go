@@ -99,17 +99,28 @@ func (l *look) folder(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
+	var lists []folder.File
 	// What is in an archive could not be removed with it, so archives are not taken.
 	files = slices.DeleteFunc(files, func(f folder.File) bool {
+		if isFieldList(f.Path) {
+			lists = append(lists, f)
+			return true
+		}
 		return !api.IsDocument(f.Path) || strings.HasSuffix(strings.ToLower(f.Path), ".zip")
 	})
 	var problems []error
-	for _, change := range folder.Compare(l.known.Files, files, time.Now(), l.Grace) {
+	changes := folder.Compare(l.known.Files, files, time.Now(), l.Grace)
+	for _, change := range changes {
 		if err := l.change(ctx, from, change); err != nil {
 			problems = append(problems, err)
 		}
 		if ctx.Err() != nil {
 			break
+		}
+	}
+	for _, list := range lists {
+		if len(changes) > 0 || l.known.Lists[list.Path] != list.State {
+			problems = append(problems, l.fields(ctx, from, list))
 		}
 	}
 	l.source.Files = 0
@@ -118,6 +129,7 @@ func (l *look) folder(ctx context.Context) error {
 			l.source.Files++
 		}
 	}
+	problems = slices.DeleteFunc(problems, func(err error) bool { return err == nil })
 	return errors.Join(problems[:min(len(problems), mostProblems)]...)
 }
 

@@ -60,6 +60,7 @@ type Keeper struct {
 type known struct {
 	Files map[string]folder.Known `json:"files,omitempty"` // of a folder, by path
 	Pages map[string]fetched      `json:"pages,omitempty"` // of an address, by address
+	Lists map[string]string       `json:"lists,omitempty"` // states of lists of fields, by path
 }
 
 // A fetched is a page that was fetched.
@@ -260,7 +261,7 @@ func (k *Keeper) look(ctx context.Context, one store.Source) (*api.Source, error
 	if err != nil {
 		return nil, err
 	}
-	l := &look{Keeper: k, source: s, known: known{Files: map[string]folder.Known{}, Pages: map[string]fetched{}}}
+	l := &look{Keeper: k, source: s, known: known{Files: map[string]folder.Known{}, Pages: map[string]fetched{}, Lists: map[string]string{}}}
 	if err := json.Unmarshal(one.State, &l.known); err != nil {
 		return nil, fmt.Errorf("what is known of source %s: %w", one.ID, err)
 	}

@@ -121,6 +121,42 @@ func TestFolderIsKept(t *testing.T) {
 	names(t, s, sorted)
 }
 
+// TestFieldsBesideFiles has lists in a folder that give the documents beside them their fields, also
+// to one that comes later.
+func TestFieldsBesideFiles(t *testing.T) {
+	dir := t.TempDir()
+	put(t, dir, "ferns.txt", "Ferns stand in the shade.")
+	put(t, dir, "metadata.csv", "document,department\nferns.txt,estates\nmosses.txt,science\n")
+	put(t, dir, "ponds/lilies.txt", "Lilies stand in the pond.")
+	put(t, dir, "ponds/metadata.json", `[{"document":"lilies.txt","year":2025}]`)
+	s, k := open(t, t.TempDir(), Options{Folders: []string{dir}})
+	defer s.Close()
+	defer k.Close()
+	if _, err := s.CreateCollection(t.Context(), "garden", nil); err != nil {
+		t.Fatal(err)
+	}
+	src, err := k.Add(t.Context(), "garden", api.Source{Kind: "folder", At: dir})
+	if err != nil {
+		t.Fatal(err)
+	}
+	names(t, s, []string{"ferns.txt", "ponds - lilies.txt"})
+	put(t, dir, "mosses.txt", "Mosses stand by the brook.")
+	names(t, s, []string{"ferns.txt", "mosses.txt", "ponds - lilies.txt"})
+	if _, err := k.Look(t.Context(), "garden", src.ID); err != nil {
+		t.Fatal(err)
+	}
+	for name, field := range map[string][2]string{"ferns.txt": {"department", "estates"}, "mosses.txt": {"department", "science"}, "ponds - lilies.txt": {"year", "2025"}} {
+		d, err := s.Document(t.Context(), "garden", name)
+		if err != nil || d.Fields[field[0]] != field[1] {
+			t.Errorf("%s has the fields %v, error %v", name, d.Fields, err)
+		}
+	}
+	put(t, dir, "metadata.csv", "nothing")
+	if out, err := k.Look(t.Context(), "garden", src.ID); err != nil || !strings.Contains(out.Problem, "metadata.csv: send CSV") {
+		t.Errorf("a bad list gives %+v, error %v", out, err)
+	}
+}
+
 // TestAddressesAreKept fetches a page and what it links to, and puts a changed file in as a new
 // version.
 func TestAddressesAreKept(t *testing.T) {
