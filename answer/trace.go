@@ -17,6 +17,7 @@ type Trace struct {
 	Signals    map[string]float64 `json:"signals"`    // that the confidence is made of
 	From       float64            `json:"from"`       // confidence from which an answer is given
 	Model      *TracedModel       `json:"model,omitempty"`
+	Request    string             `json:"request,omitempty"` // id of the request, by which its line in the log is found
 }
 
 // A TracedTerm is a word looked for.

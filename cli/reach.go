@@ -28,6 +28,7 @@ type reach struct {
 	provider         *server.Provider
 	providerSecret   string
 	sources          sources.Options
+	collector        string
 	webhooks         map[string]string // programs that are told what happens, by the names that settings use
 }
 
@@ -52,6 +53,7 @@ func (r *reach) flags(cmd *cobra.Command) {
 	f.IntVar(&r.asks, "questions", 120, "questions a minute that one person or key may ask; 0 for any number")
 	f.StringArrayVar(&r.origins, "origin", nil, "site whose pages may hold the question box, such as https://intranet.example (repeatable)")
 	f.StringToStringVar(&r.webhooks, "webhook", nil, "program that is told what happens, NAME=ADDRESS; settings use the name, and a --secret of that name signs what is sent (repeatable)")
+	f.StringVar(&r.collector, "spans", "", "collector that is told how long requests take, by OpenTelemetry's protocol, such as http://127.0.0.1:4318")
 	f.IntVar(&r.questionsAtOnce, "questions-at-once", 64, "questions that are answered or wait at a time; 0 for any number")
 }
 

@@ -20,6 +20,7 @@ import (
 	"jardinet/server"
 	"jardinet/service"
 	"jardinet/sources"
+	"jardinet/spans"
 )
 
 // local are the commands that are the service themselves; a program built with the tag
@@ -76,6 +77,9 @@ a proxy that has one (--proxy, --https).`,
 	return cmd
 }
 
+// closingSpans is how long a collector is waited for at the end.
+const closingSpans = 2 * time.Second
+
 // logger writes structured logs to standard error.
 func (p *program) logger(level string) (*slog.Logger, error) {
 	var l slog.Level
@@ -110,6 +114,13 @@ func (p *program) serve(ctx context.Context, opts service.Options, where reach, 
 	listener, address, err := where.listener()
 	if err != nil {
 		return err
+	}
+	if where.collector != "" {
+		if reached.Spans, err = spans.Start(ctx, where.collector, Version); err != nil {
+			listener.Close()
+			return err
+		}
+		defer func() { _ = reached.Spans.Close(closingSpans) }() // what is lost then is told by nobody
 	}
 	opts.Version = Version
 	s, err := service.Open(ctx, opts)

@@ -127,6 +127,7 @@ func (s *Server) audited(c *echo.Context, r route, who *access.Caller, err error
 const (
 	operationOf   = "operation" // what is called, and by whom, for the log
 	callerOf      = "caller"
+	requestOf     = "request" // its id
 	askedQuestion = "question"
 	objectOf      = "object"
 )

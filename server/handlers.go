@@ -16,8 +16,10 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"jardinet/answer"
 	"jardinet/api"
 	"jardinet/service"
+	"jardinet/spans"
 )
 
 // Limits of request bodies; files are limited by the service.
@@ -355,7 +357,21 @@ func (s *Server) ask(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	told(c, out)
 	return c.JSON(http.StatusOK, out)
+}
+
+// told names the request in an answer's trace, and its stages in the request's.
+func told(c *echo.Context, a *answer.Answer) {
+	if a.Trace != nil {
+		a.Trace.Request, _ = c.Get(requestOf).(string)
+	}
+	t := a.Timing
+	stages := []spans.Stage{{Name: "search", Took: t.Search}, {Name: "read", Took: t.Reading}, {Name: "compose", Took: t.Composing}}
+	if t.Model > 0 {
+		stages = append(stages, spans.Stage{Name: "model", Took: t.Model})
+	}
+	spans.Stages(c.Request().Context(), stages...)
 }
 
 // firstPassages is how many of the passages found are told of while they are read.
@@ -373,6 +389,7 @@ func (s *Server) askStreaming(c *echo.Context, name string, in api.Ask) error {
 	if err != nil {
 		return stream.send("problem", map[string]string{"detail": err.Error()})
 	}
+	told(c, out)
 	for _, statement := range out.Statements {
 		if err := stream.send("statement", statement); err != nil {
 			return nil // the client is gone

@@ -76,6 +76,9 @@ func (s *Server) observe(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		start, id := time.Now(), requestID(c.Request())
 		c.Response().Header().Set(requestHeader, id)
+		c.Set(requestOf, id)
+		ctx, span := s.Spans.Begin(c.Request(), id)
+		c.SetRequest(c.Request().WithContext(ctx))
 		err := next(c)
 		if err != nil {
 			s.problem(c, err)
@@ -83,6 +86,8 @@ func (s *Server) observe(next echo.HandlerFunc) echo.HandlerFunc {
 		_, status := echo.ResolveResponseStatus(c.Response(), nil)
 		r, took := c.Request(), time.Since(start)
 		s.metrics.requests.WithLabelValues(method(r), c.Path(), strconv.Itoa(status)).Observe(took.Seconds())
+		operation, _ := c.Get(operationOf).(string)
+		span.End(c.Path(), operation, status)
 		s.log.Info("request", "id", id, "operation", c.Get(operationOf), "who", c.Get(callerOf), "address", c.RealIP(), "method", r.Method, "path", r.URL.Path, "status", status, "ms", took.Milliseconds())
 		return nil
 	}

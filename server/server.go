@@ -26,6 +26,7 @@ import (
 	"jardinet/hooks"
 	"jardinet/service"
 	"jardinet/sources"
+	"jardinet/spans"
 )
 
 // Description is the API's description, OpenAPI 3.1 in YAML.
@@ -42,6 +43,8 @@ type Options struct {
 	Limits  Limits
 	// Provider is where people sign in instead of here; nil for none.
 	Provider *Provider
+	// Spans tells a collector how long requests take; nil for none.
+	Spans *spans.Sender
 }
 
 // Parts are what a server makes reachable.
