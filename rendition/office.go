@@ -6,6 +6,8 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -289,18 +291,20 @@ func readOpenDocument(data []byte) (*Text, error) {
 	}
 	if body := root.first("spreadsheet"); body != nil {
 		body.each("table", func(n *node) {
-			if rows := t.openRows(n); len(rows) > 0 {
-				t.sheet(n.attr("name"), rows)
+			if rows, numbers := t.openRows(n); len(rows) > 0 {
+				t.sheet(n.attr("name"), rows, numbers)
 			}
 		})
 	}
 	return t, nil
 }
 
-// openRows are the rows of a sheet that hold something.
-func (t *Text) openRows(table *node) (rows [][]string) {
-	cells := 0
+// openRows are the rows of a sheet that hold something, and their numbers.
+func (t *Text) openRows(table *node) (rows [][]string, numbers []int) {
+	cells, number := 0, 1
 	table.each("table-row", func(tr *node) {
+		again, _ := strconv.Atoi(tr.attr("number-rows-repeated"))
+		defer func() { number = min(number+max(again, 1), mostRows) }()
 		var row []string
 		for _, c := range tr.children {
 			if c.name != "table-cell" && c.name != "covered-table-cell" {
@@ -316,14 +320,17 @@ func (t *Text) openRows(table *node) (rows [][]string) {
 			}
 		}
 		if cells += len(row); count(row) > 0 && cells <= mostCells {
-			rows = append(rows, row)
+			rows, numbers = append(rows, row), append(numbers, number)
 		}
 	})
 	if cells > mostCells {
 		t.tooLarge = fmt.Errorf("a sheet has more than %d cells", mostCells)
 	}
-	return rows
+	return rows, numbers
 }
+
+// mostRows is how many rows a sheet can have.
+const mostRows = 1 << 20
 
 // mostRepeated is how often a cell that is said to stand several times is taken.
 const mostRepeated = 1000
@@ -397,54 +404,60 @@ func readWorkbook(data []byte) (*Text, error) {
 		t.Title = about.Title
 	}
 	for _, sheet := range f.GetSheetList() {
-		rows, err := rowsOfSheet(f, sheet)
+		rows, numbers, err := rowsOfSheet(f, sheet)
 		if err != nil {
 			return nil, fmt.Errorf("its sheet %s: %w", sheet, err)
 		}
 		if len(rows) > 0 {
-			t.sheet(sheet, rows)
+			t.sheet(sheet, rows, numbers)
 		}
 	}
 	return t, nil
 }
 
-// rowsOfSheet reads the rows of a sheet that hold something. A cell far to the right makes a row
+// rowsOfSheet reads the rows of a sheet that hold something, and their numbers. A cell far to the right makes a row
 // long, so they are counted while they are read.
-func rowsOfSheet(f *excelize.File, sheet string) (out [][]string, err error) {
+func rowsOfSheet(f *excelize.File, sheet string) (out [][]string, numbers []int, err error) {
 	rows, err := f.Rows(sheet)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	defer rows.Close()
 	cells := 0
-	for rows.Next() {
+	for number := 1; rows.Next(); number++ {
 		row, err := rows.Columns()
 		if err != nil {
-			return nil, err
+			return nil, nil, err
 		}
 		if count(row) == 0 {
 			continue
 		}
 		if cells += len(row); cells > mostCells {
-			return nil, fmt.Errorf("%w: it has more than %d cells", ErrTooLarge, mostCells)
+			return nil, nil, fmt.Errorf("%w: it has more than %d cells", ErrTooLarge, mostCells)
 		}
-		out = append(out, row)
+		out, numbers = append(out, row), append(numbers, number)
 	}
-	return out, rows.Error()
+	return out, numbers, rows.Error()
 }
 
-// sheet adds the sheet of a workbook. What stands alone in its row above the table is text.
-func (t *Text) sheet(name string, rows [][]string) {
+// rangeRows is how many rows of a sheet stand under one range of cells.
+const rangeRows = 30
+
+// sheet adds the sheet of a workbook. What stands alone in its row above the table is text. The
+// table is cut into ranges of cells, such as A1:F31, by which its rows can be cited.
+func (t *Text) sheet(name string, rows [][]string, numbers []int) {
 	used := map[int]bool{}
 	for _, row := range rows {
 		for i, cell := range row {
-			used[i] = used[i] || strings.TrimSpace(cell) != ""
+			if strings.TrimSpace(cell) != "" {
+				used[i] = true
+			}
 		}
 	}
 	t.heading(1, name)
 	for len(rows) > 1 && len(used) > 1 && count(rows[0]) == 1 {
 		t.paragraph(strings.Join(rows[0], ""))
-		rows = rows[1:]
+		rows, numbers = rows[1:], numbers[1:]
 	}
 	for i, row := range rows {
 		var kept []string
@@ -455,7 +468,33 @@ func (t *Text) sheet(name string, rows [][]string) {
 		}
 		rows[i] = kept
 	}
-	t.table(rows)
+	columns := slices.Sorted(maps.Keys(used))
+	for first := 0; first < len(rows); {
+		last := min(first+rangeRows, len(rows)) - 1
+		if len(rows)-1-last < rangeRows/2 {
+			last = len(rows) - 1 // no range of a few rows at the end
+		}
+		t.heading(2, cellRange(columns[0], numbers[first], columns[len(columns)-1], numbers[last]))
+		part := rows[first : last+1]
+		if first > 0 {
+			part = append([][]string{rows[0]}, part...)
+		}
+		t.table(part)
+		first = last + 1
+	}
+}
+
+// cellRange names a range of cells by columns from 0 and rows from 1.
+func cellRange(fromColumn, fromRow, toColumn, toRow int) string {
+	from, err := excelize.CoordinatesToCellName(fromColumn+1, fromRow)
+	if err != nil {
+		return ""
+	}
+	to, err := excelize.CoordinatesToCellName(toColumn+1, toRow)
+	if err != nil {
+		return from
+	}
+	return from + ":" + to
 }
 
 // count is how many cells of a row hold something.

@@ -4,7 +4,9 @@ import (
 	"archive/zip"
 	"bytes"
 	"errors"
+	"fmt"
 	"reflect"
+	"slices"
 	"strings"
 	"testing"
 
@@ -62,6 +64,28 @@ func workbookFile(t *testing.T) []byte {
 	return out.Bytes()
 }
 
+// TestRangesOfCells cuts a long sheet into ranges, each under the heads of its columns.
+func TestRangesOfCells(t *testing.T) {
+	var rows [][]string
+	var numbers []int
+	for i := range 80 {
+		rows, numbers = append(rows, []string{"", fmt.Sprint("bed ", i), fmt.Sprint(i)}), append(numbers, i+2)
+	}
+	text := new(Text)
+	text.sheet("Beds", rows, numbers)
+	var ranges []string
+	for _, b := range text.Blocks {
+		if b.Kind == Heading {
+			ranges = append(ranges, b.Text)
+		} else if b.Rows[0][0] != "bed 0" {
+			t.Errorf("a range begins with %q", b.Rows[0])
+		}
+	}
+	if !slices.Equal(ranges, []string{"Beds", "B2:C31", "B32:C61", "B62:C81"}) {
+		t.Errorf("the ranges are %q", ranges)
+	}
+}
+
 func TestFilesAreReadIntoBlocks(t *testing.T) {
 	houses := Block{Kind: Table, Rows: [][]string{{"House", "Litres"}, {"Palm", "2,400"}}}
 	tests := []struct {
@@ -85,11 +109,12 @@ func TestFilesAreReadIntoBlocks(t *testing.T) {
 		{"prices.xlsx", "a workbook", workbookFile(t), Text{Title: "Tickets", Blocks: []Block{
 			{Kind: Heading, Level: 1, Text: "Tickets"},
 			{Text: "Prices of 2025"},
+			{Kind: Heading, Level: 2, Text: "A3:C5"},
 			{Kind: Table, Rows: [][]string{{"Ticket", "Price"}, {"Adult", "12.5"}, {"Child", "4"}}},
 		}}},
 		{"prices.ods", "an OpenDocument workbook", packedFile(t, "mimetype", "application/vnd.oasis.opendocument.spreadsheet", "content.xml",
 			`<o:d xmlns:o="o"><o:spreadsheet><o:table o:name="Water"><o:table-row><o:table-cell><o:p>House</o:p></o:table-cell><o:table-cell><o:p>Litres</o:p></o:table-cell><o:table-cell o:number-columns-repeated="16382"/></o:table-row><o:table-row><o:table-cell><o:p>Palm</o:p></o:table-cell><o:table-cell><o:p>2,400</o:p></o:table-cell></o:table-row></o:table></o:spreadsheet></o:d>`), Text{Title: "Water", Blocks: []Block{
-			{Kind: Heading, Level: 1, Text: "Water"}, houses,
+			{Kind: Heading, Level: 1, Text: "Water"}, {Kind: Heading, Level: 2, Text: "A1:B2"}, houses,
 		}}},
 		{"talk.pptx", "a presentation", packedFile(t,
 			"ppt/presentation.xml", `<p:presentation xmlns:p="p" xmlns:r="r"><p:sldIdLst><p:sldId id="256" r:id="rId2"/><p:sldId id="257" r:id="rId1"/></p:sldIdLst></p:presentation>`,
