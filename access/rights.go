@@ -42,6 +42,7 @@ var Needs = map[string]Right{
 	"followIntake":       Reader,
 	"getIntake":          Reader,
 	"getOutline":         Reader,
+	"getDigest":          Reader,
 	"searchDocument":     Reader,
 	"getGlossary":        Reader,
 	"getLessons":         Reader,
@@ -55,6 +56,8 @@ var Needs = map[string]Right{
 
 	"addDocuments":    Editor,
 	"removeDocument":  Editor,
+	"editDigest":      Editor,
+	"undoDigestEdit":  Editor,
 	"listBin":         Editor,
 	"restoreDocument": Editor,
 	"correctPage":     Editor,

@@ -78,9 +78,10 @@ type Intake struct {
 // A Heading is one line of a document's outline.
 type Heading struct {
 	Title string `json:"title"`
-	Level int    `json:"level"` // from 1
-	Page  int    `json:"page"`  // physical
-	Label string `json:"label"` // as printed, empty where unknown
+	Level int    `json:"level"`           // from 1
+	Page  int    `json:"page"`            // physical
+	Label string `json:"label"`           // as printed, empty where unknown
+	About *Quote `json:"about,omitempty"` // a sentence of the chapter that says what it is about; in a digest
 }
 
 // A Hit is a place in a document where some words stand.

@@ -137,7 +137,7 @@ func (d *drafter) page(p *layout.Page) {
 func (d *drafter) sentences(s string, page int) {
 	for _, at := range text.Sentences(s) {
 		sentence := strings.TrimSpace(s[at.Start:at.End])
-		if term, says := defined(sentence, d.language); term != "" {
+		if term, says := Defined(sentence, d.language); term != "" {
 			d.propose(Proposal{Question: phrase(d.language).what(term), Answer: says, Quote: sentence, Page: page, Kind: Definition})
 		} else if q, answer := quantity(sentence, d.language); q != "" {
 			d.propose(Proposal{Question: q, Answer: answer, Quote: sentence, Page: page, Kind: Quantity})

@@ -23,7 +23,7 @@ func TestDefined(t *testing.T) {
 		{"Ein Herbarbogen ist ein steifes Blatt mit einer getrockneten Pflanze.", "de", "Ein Herbarbogen", "steifes Blatt mit einer getrockneten Pflanze"},
 		{"La mousson est un vent saisonnier des tropiques.", "fr", "La mousson", "vent saisonnier des tropiques"},
 	} {
-		if term, says := defined(test.sentence, test.language); term != test.term || says != test.says {
+		if term, says := Defined(test.sentence, test.language); term != test.term || says != test.says {
 			t.Errorf("%q: %q is %q", test.sentence, term, says)
 		}
 	}

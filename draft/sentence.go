@@ -18,8 +18,8 @@ const (
 	mostAfter    = 6 // and after it
 )
 
-// defined returns what a sentence defines, and as what; nothing for other sentences.
-func defined(sentence string, language text.Language) (term, says string) {
+// Defined returns what a sentence defines, and as what; nothing for other sentences.
+func Defined(sentence string, language text.Language) (term, says string) {
 	for _, verb := range phrase(language).defines {
 		at := strings.Index(sentence, verb)
 		if at <= 0 {

@@ -166,6 +166,10 @@ func (s *Service) Correct(ctx context.Context, collection, name string, number i
 	if err := s.renew(ctx, d.SHA256); err != nil {
 		return nil, err
 	}
+	if err := s.store.DropDigests(ctx, d.SHA256); err != nil {
+		return nil, err
+	}
+	s.encoding.more()
 	return s.Page(ctx, collection, name, number)
 }
 

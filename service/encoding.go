@@ -51,6 +51,9 @@ func (s *Service) startEncoding() {
 	m.done.Go(func() {
 		for {
 			worked, err := s.encodeSome(ctx)
+			if err == nil && !worked {
+				worked, err = s.digestSome(ctx)
+			}
 			rest := retryEncoding
 			switch {
 			case ctx.Err() != nil:

@@ -11,7 +11,7 @@ import (
 	"jardinet/layout"
 )
 
-// Outline returns the headings of a document with their pages.
+// Outline returns the chapters of a document with their pages.
 func (s *Service) Outline(ctx context.Context, collection, name string) ([]Heading, error) {
 	_, d, err := s.document(ctx, collection, name)
 	if err != nil {
@@ -21,8 +21,12 @@ func (s *Service) Outline(ctx context.Context, collection, name string) ([]Headi
 	if err != nil {
 		return nil, err
 	}
+	marks, err := s.bookmarks(ctx, d)
+	if err != nil {
+		return nil, err
+	}
 	out := []Heading{}
-	for _, e := range digest.Outline(doc) {
+	for _, e := range digest.Outline(doc, marks) {
 		out = append(out, Heading{Title: e.Title, Level: e.Level, Page: e.Page, Label: doc.Pages[e.Page-1].Label})
 	}
 	return out, nil

@@ -358,6 +358,20 @@ BEGIN
 	WHERE h.collection = NEW.collection AND instr(h.events, ',document.' || NEW.state || ',');
 END;
 
+CREATE TABLE digests ( -- what documents hold at a glance; can be made again
+	document TEXT PRIMARY KEY REFERENCES documents(id) ON DELETE CASCADE,
+	version  INTEGER NOT NULL, -- of what makes them
+	data     BLOB NOT NULL
+) STRICT, WITHOUT ROWID;
+
+CREATE TABLE digest_edits ( -- of lines of digests, in all versions of a document
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	name       TEXT NOT NULL,
+	line       TEXT NOT NULL, -- its hash
+	data       TEXT NOT NULL,
+	PRIMARY KEY (collection, name, line)
+) STRICT, WITHOUT ROWID;
+
 CREATE TABLE replies ( -- to requests that named a key, so that one sent again is not done again
 	caller  TEXT NOT NULL,
 	key     TEXT NOT NULL,

@@ -1,0 +1,218 @@
+// Command digest measures digests against lists that were made by hand, and outlines against the
+// bookmarks of real manuals that they were made without.
+//
+//	go run ./bench/digest            # the demo, whose lists stand in bench/digest/lists
+//	go run ./bench/digest -missed    # with what was missed and what was too much
+//	go run ./bench/digest -outlines  # real manuals, from the cache of bench/fetch
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"log"
+	"os"
+	"path/filepath"
+	"runtime"
+	"slices"
+	"strings"
+
+	"jardinet/digest"
+	"jardinet/embed"
+	"jardinet/encoder"
+	"jardinet/layout"
+	"jardinet/pdf"
+	"jardinet/pdfium"
+	"jardinet/text"
+)
+
+// An item is one line of a list: what it is, and on which page it stands.
+type item struct {
+	Page int    `json:"page"`
+	Is   string `json:"is"`
+}
+
+// A list is what a person found in a document.
+type list struct {
+	Document string
+	Dates    []item
+	Figures  []item
+	Duties   []item
+	Points   []item // key points, by words that tell them
+}
+
+var (
+	missed   = flag.Bool("missed", false, "print what was missed and what was too much")
+	outlines = flag.Bool("outlines", false, "measure outlines on real manuals")
+)
+
+func main() {
+	pdfium.ServeReader()
+	log.SetFlags(0)
+	flag.Parse()
+	cache, err := os.UserCacheDir()
+	if err == nil {
+		e := pdfium.NewEngine(pdfium.Options{Cache: filepath.Join(cache, "jardinet", "code")})
+		if *outlines {
+			err = onManuals(context.Background(), e)
+		} else {
+			err = onLists(context.Background(), e)
+		}
+		e.Close()
+	}
+	if err != nil {
+		log.Fatal("digest: ", err)
+	}
+}
+
+// open reads a document.
+func open(ctx context.Context, e *pdfium.Engine, path string) (*layout.Document, []pdf.Bookmark, error) {
+	f, err := e.Open(ctx, path, "")
+	if err != nil {
+		return nil, nil, err
+	}
+	sheets := make([]*layout.Sheet, f.Info.Pages)
+	err = f.ReadPages(ctx, 1, f.Info.Pages, func(p *pdf.Page, err error) error {
+		sheets[p.Number-1] = layout.Read(p, err)
+		return nil
+	})
+	return layout.Assemble(&f.Info, sheets), f.Outline, err
+}
+
+func encode(ctx context.Context, texts []string, language text.Language) ([][]float32, error) {
+	all := make([]embed.Text, len(texts))
+	for i, t := range texts {
+		all[i] = embed.Text{Body: t, Language: language}
+	}
+	return embed.Texts(ctx, encoder.Passage, all...)
+}
+
+// A count compares a list with what was found.
+type count struct{ right, found, listed int }
+
+func (c *count) add(o count) {
+	c.right, c.found, c.listed = c.right+o.right, c.found+o.found, c.listed+o.listed
+}
+
+func (c count) String() string {
+	return fmt.Sprintf("%.3f of %d · %.3f of %d", float64(c.right)/float64(max(c.listed, 1)), c.listed, float64(c.right)/float64(max(c.found, 1)), c.found)
+}
+
+// compare matches what was found with a list, each entry once.
+func compare(what string, listed, found []item, same func(listed, found item) bool) count {
+	c := count{found: len(found), listed: len(listed)}
+	left := slices.Clone(found)
+	for _, l := range listed {
+		if i := slices.IndexFunc(left, func(f item) bool { return same(l, f) }); i >= 0 {
+			left = slices.Delete(left, i, i+1)
+			c.right++
+		} else if *missed {
+			fmt.Printf("    missed %s: %s (p. %d)\n", what, l.Is, l.Page)
+		}
+	}
+	if *missed {
+		for _, f := range left {
+			fmt.Printf("    too much %s: %.150s (p. %d)\n", what, f.Is, f.Page)
+		}
+	}
+	return c
+}
+
+func equal(l, f item) bool { return l == f }
+
+// begins tells whether a listed figure or duty is the one that was found.
+func begins(l, f item) bool {
+	return l.Page == f.Page && strings.Contains(text.Normal(f.Is), text.Normal(l.Is))
+}
+
+func onLists(ctx context.Context, e *pdfium.Engine) error {
+	paths, err := filepath.Glob("bench/digest/lists/*.json")
+	if err != nil {
+		return err
+	}
+	fmt.Println("recall · precision")
+	var dates, figures, duties count
+	for _, path := range paths {
+		data, err := os.ReadFile(path)
+		if err != nil {
+			return err
+		}
+		var l list
+		if err := json.Unmarshal(data, &l); err != nil {
+			return fmt.Errorf("%s: %w", path, err)
+		}
+		doc, marks, err := open(ctx, e, "demo/documents/"+l.Document)
+		if err != nil {
+			return err
+		}
+		d, err := digest.Of(ctx, doc, marks, encode)
+		if err != nil {
+			return err
+		}
+		fmt.Println(l.Document)
+		a, b, c := compare("date", l.Dates, datesOf(d), equal), compare("figure", l.Figures, figuresOf(d), equal), compare("duty", l.Duties, dutiesOf(d), begins)
+		fmt.Printf("  dates %s\n  figures %s\n  duties %s\n", a, b, c)
+		dates.add(a)
+		figures.add(b)
+		duties.add(c)
+		runtime.GC()
+	}
+	fmt.Printf("all\n  dates %s\n  figures %s\n  duties %s\n", dates, figures, duties)
+	return nil
+}
+
+func datesOf(d *digest.Digest) (out []item) {
+	for _, t := range d.Dates {
+		out = append(out, item{t.Quote.Page, t.When})
+	}
+	return out
+}
+
+func figuresOf(d *digest.Digest) (out []item) {
+	for _, f := range d.Figures {
+		out = append(out, item{f.Quote.Page, fmt.Sprintf("%g %s", f.Value, strings.ToLower(f.Unit))})
+	}
+	for i := range out { // units as they are written otherwise
+		out[i].Is = strings.NewReplacer("°c", "°C").Replace(out[i].Is)
+	}
+	return out
+}
+
+func dutiesOf(d *digest.Digest) (out []item) {
+	for _, t := range d.Duties {
+		out = append(out, item{t.Quote.Page, t.Quote.Text})
+	}
+	return out
+}
+
+// onManuals makes the outlines of real manuals without their bookmarks, and compares them with these.
+func onManuals(ctx context.Context, e *pdfium.Engine) error {
+	paths, err := filepath.Glob("bench/cache/manuals/*.pdf")
+	if err != nil {
+		return err
+	}
+	fmt.Println("recall · precision, without the bookmarks")
+	var all count
+	for _, path := range paths {
+		doc, marks, err := open(ctx, e, path)
+		if err != nil {
+			return err
+		}
+		if len(marks) < 10 {
+			continue
+		}
+		c := compare("entry", entries(digest.Outline(doc, marks)), entries(digest.Outline(doc, nil)), equal)
+		fmt.Printf("  %-32s %s\n", filepath.Base(path), c)
+		all.add(c)
+	}
+	fmt.Println("all", all)
+	return nil
+}
+
+func entries(all []digest.Entry) (out []item) {
+	for _, e := range all {
+		out = append(out, item{e.Page, strings.Join(strings.Fields(text.Normal(strings.TrimLeft(e.Title, "0123456789. "))), "")})
+	}
+	return out
+}

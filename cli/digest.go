@@ -1,0 +1,81 @@
+package cli
+
+import (
+	"fmt"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"jardinet/api"
+)
+
+func (p *program) digestCommand() *cobra.Command {
+	var in, as, part, drop, reword, undo string
+	cmd := &cobra.Command{
+		Use:   "digest DOCUMENT [TEXT]",
+		Short: "Show what a document holds at a glance: outline, key sentences, dates, figures, duties",
+		Long: `Show what a document holds at a glance, in its own words, each line with its page:
+its outline, the sentences that say most (five, a page, or by chapter), terms, dates and
+deadlines, figures and limits, duties and prohibitions, and who has which.
+
+Each line of the terms, dates, figures and duties has an id (see --json), by which an
+editor can drop it or word it anew; that holds in new versions of the document too.`,
+		Example: `  jardinet digest seed-vault-manual.pdf --in halvern
+  jardinet digest seed-vault-manual.pdf --part duties
+  jardinet digest seed-vault-manual.pdf --as calendar > vault.ics
+  jardinet digest seed-vault-manual.pdf --drop 3f0c9a51d27e4b86`,
+		Args: cobra.RangeArgs(1, 2),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			c, err := p.connect(cmd.Context(), &in)
+			if err != nil {
+				return err
+			}
+			if line, edit, err := digestEdit(drop, reword, undo, args); line != "" || err != nil {
+				if err == nil {
+					err = c.EditDigest(cmd.Context(), in, args[0], line, edit)
+				}
+				return err
+			}
+			if p.json {
+				out, err := c.Digest(cmd.Context(), in, args[0])
+				if err != nil {
+					return err
+				}
+				return p.printJSON(out)
+			}
+			data, err := c.DigestAs(cmd.Context(), in, args[0], as, part)
+			if err != nil {
+				return err
+			}
+			p.printf("%s", data)
+			return nil
+		},
+	}
+	f := cmd.Flags()
+	f.StringVar(&in, "in", "", "collection")
+	f.StringVar(&as, "as", "markdown", "markdown, or calendar for the days as iCalendar")
+	f.StringVar(&part, "part", "", "summary, outline, page, chapters, terms, dates, figures, duties or offices")
+	f.StringVar(&drop, "drop", "", "leave out the line with this id")
+	f.StringVar(&reword, "reword", "", "let TEXT stand for the line with this id")
+	f.StringVar(&undo, "undo", "", "let the line with this id be as it stands in the document")
+	return cmd
+}
+
+// digestEdit reads what is to be made of which line; the line is empty for none.
+func digestEdit(drop, reword, undo string, args []string) (line string, edit *api.DigestEdit, err error) {
+	switch {
+	case strings.Count(fmt.Sprint(drop != "", reword != "", undo != ""), "true") > 1:
+		return "", nil, fmt.Errorf("use one of --drop, --reword and --undo at a time")
+	case drop != "":
+		return drop, &api.DigestEdit{Drop: true}, nil
+	case undo != "":
+		return undo, nil, nil
+	case reword != "" && len(args) < 2:
+		return "", nil, fmt.Errorf("give the text that stands for the line: jardinet digest %s --reword %s \"…\"", args[0], reword)
+	case reword != "":
+		return reword, &api.DigestEdit{Text: args[1]}, nil
+	case len(args) == 2:
+		return "", nil, fmt.Errorf("%q: a text is given with --reword ID", args[1])
+	}
+	return "", nil, nil
+}

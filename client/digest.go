@@ -1,0 +1,39 @@
+package client
+
+import (
+	"context"
+	"io"
+	"net/http"
+	"net/url"
+
+	"jardinet/api"
+)
+
+// Digest returns what a document holds at a glance.
+func (c *Client) Digest(ctx context.Context, collection, document string) (*api.Digest, error) {
+	out := new(api.Digest)
+	return out, c.get(ctx, in(collection, "documents", document, "digest"), out)
+}
+
+// DigestAs returns a digest, or one part of it, as Markdown or its days as a calendar.
+func (c *Client) DigestAs(ctx context.Context, collection, document, format, part string) ([]byte, error) {
+	query := url.Values{"format": {format}}
+	if part != "" {
+		query.Set("part", part)
+	}
+	resp, err := c.call(ctx, http.MethodGet, in(collection, "documents", document, "digest")+"?"+query.Encode(), "", nil)
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	return io.ReadAll(resp.Body)
+}
+
+// EditDigest drops a line of a digest or words it anew; nil takes that back.
+func (c *Client) EditDigest(ctx context.Context, collection, document, line string, edit *api.DigestEdit) error {
+	path := in(collection, "documents", document, "digest", line)
+	if edit == nil {
+		return c.do(ctx, http.MethodDelete, path, "", nil, nil)
+	}
+	return c.send(ctx, http.MethodPut, path, edit, nil)
+}

@@ -1,0 +1,192 @@
+package digest
+
+import (
+	"cmp"
+	"fmt"
+	"regexp"
+	"slices"
+	"strings"
+
+	"jardinet/layout"
+	"jardinet/text"
+)
+
+// A Date is a day, a month, a year or a period that a document names.
+type Date struct {
+	When     string // as ISO 8601 has it: 2026-01-31, 2026-01, 2026, --01-31 for each year, P14D for a period
+	Words    string // as it stands
+	Deadline bool   // something has to be done by then
+	Quote    Quote
+}
+
+// deadline is what stands before a date by which something has to be done.
+var deadline = regexp.MustCompile(`(?i)(?:^|[^\pL])(?:by|before|until|till|no later than|not later than|at the latest|latest|deadline(?: is)?|due(?: on| by)?|expires?(?: on)?|closes?(?: on)?|ends?(?: on)?|bis(?: zum| spätestens)?|spätestens(?: am)?|avant(?: le)?|jusqu'au|au plus tard(?: le)?)\s+(?:the\s+|le\s+|dem\s+)?$`)
+
+// within is what stands before a period in which something has to be done, and after one.
+var (
+	within = regexp.MustCompile(`(?i)(?:^|[^\pL])(?:within|in no more than|no later than|not later than|at most|innerhalb von|binnen|dans un délai de|sous)\s+$`)
+	ahead  = regexp.MustCompile(`(?i)^['’]?\s+(?:in advance|ahead|beforehand|(?:written )?notice|im Voraus|à l'avance|de préavis)(?:[^\pL]|$)`)
+	before = regexp.MustCompile(`(?i)^\s+(?:before|vor|avant)(?:[^\pL]|$)`)
+)
+
+// dates are the dates and periods that lines name, in the order of time: days of the calendar
+// first, then those of each year, then periods.
+func dates(all []Quote) []Date {
+	var out []Date
+	for _, q := range all {
+		for _, d := range text.Dates(q.Text) {
+			out = append(out, Date{When: d.String(), Words: q.Text[d.Start:d.End], Deadline: d.Month > 0 && deadline.MatchString(q.Text[:d.Start]), Quote: q})
+		}
+		if !q.isProse() {
+			continue
+		}
+		for _, n := range text.Quantities(q.Text) {
+			if when := period(n); when != "" && (within.MatchString(q.Text[:n.Start]) || ahead.MatchString(q.Text[n.End:]) || n.Bound == text.AtLeast && before.MatchString(q.Text[n.End:])) {
+				out = append(out, Date{When: when, Words: q.Text[n.Start:n.End], Deadline: true, Quote: q})
+			}
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Date) int { return cmp.Or(cmp.Compare(era(a.When), era(b.When)), cmp.Compare(a.When, b.When)) })
+	return out
+}
+
+// era tells days of the calendar, those of each year and periods apart.
+func era(when string) int {
+	switch {
+	case strings.HasPrefix(when, "P"):
+		return 2
+	case strings.HasPrefix(when, "-"):
+		return 1
+	}
+	return 0
+}
+
+// designators are the letters of ISO 8601 for units of time, by the beginnings of their names.
+var designators = []struct{ beginning, letter string }{
+	{"working day", "D"}, {"calendar day", "D"}, {"day", "D"}, {"jour", "D"}, {"tag", "D"}, {"week", "W"}, {"semaine", "W"}, {"woche", "W"}, {"fortnight", "2W"},
+	{"month", "M"}, {"mois", "M"}, {"monat", "M"}, {"year", "Y"}, {"an", "Y"}, {"jahr", "Y"}, {"hour", "TH"}, {"heure", "TH"}, {"stunde", "TH"}, {"minute", "TM"},
+}
+
+// period writes a quantity of time as a duration; it is empty for others.
+func period(q text.Quantity) string {
+	unit := strings.ToLower(q.Unit)
+	if unit == "h" {
+		unit = "hour"
+	}
+	for _, d := range designators {
+		if !strings.HasPrefix(unit, d.beginning) || d.beginning == "an" && unit != "an" && unit != "ans" && !strings.HasPrefix(unit, "année") {
+			continue
+		}
+		n, letter := q.To, d.letter
+		if letter == "2W" {
+			n, letter = 2*n, "W"
+		}
+		if time, ok := strings.CutPrefix(letter, "T"); ok {
+			return fmt.Sprintf("PT%g%s", n, time)
+		}
+		return fmt.Sprintf("P%g%s", n, letter)
+	}
+	return ""
+}
+
+// A Figure is a number of a document with its unit.
+type Figure struct {
+	Value, To float64 // equal, but for a range
+	Unit      string
+	Measure   bool // the unit is one of measurement, and no counted thing
+	Bound     text.Bound
+	Words     string // as it stands
+	Of        string // what it is of: a row and a column, or the heading
+	Quote     Quote
+}
+
+// figures are the numbers with units that lines have, in their order.
+func figures(all []Quote) []Figure {
+	var out []Figure
+	for _, q := range all {
+		switch {
+		case q.Kind == layout.Table || q.Row != "":
+			out = append(out, rowFigures(q)...)
+		case q.isProse() || q.Kind == layout.Caption || q.Kind == layout.Footnote:
+			for _, n := range text.Quantities(q.Text) {
+				out = append(out, figure(n, q.Text, q.heading(), q))
+			}
+		}
+	}
+	return out
+}
+
+func figure(n text.Quantity, words, of string, q Quote) Figure {
+	return Figure{Value: n.Value, To: n.To, Unit: n.Unit, Measure: n.Known, Bound: n.Bound, Words: words[n.Start:n.End], Of: of, Quote: q}
+}
+
+// headUnit is a unit at the end of a column's head: "Temperature °C", "Weight (kg)", "Visitors, in thousands".
+var headUnit = regexp.MustCompile(`^(.*\pL.*?)[\s,]*(?:\(([^()]{1,12})\)|\bin ([\pL%°/²³]{1,12})|\s([%°€£$]\S{0,3}|\S*[²³]))$`)
+
+// unitOfHead parts the unit that a column's head names off it.
+func unitOfHead(head string) (of, unit string) {
+	if m := headUnit.FindStringSubmatch(head); m != nil {
+		return m[1], cmp.Or(m[2], m[3], m[4])
+	}
+	words := strings.Fields(head)
+	last := words[len(words)-1]
+	switch {
+	case len(words) > 1 && text.IsUnit(last):
+		return strings.Join(words[:len(words)-1], " "), last
+	case len(words) > 1 && text.IsUnit(strings.ToLower(words[0])):
+		return head, strings.ToLower(words[0])
+	}
+	return head, ""
+}
+
+// rowFigures are the figures of a row, which reads "Palm House · Night minimum °C: 18 · …".
+func rowFigures(q Quote) []Figure {
+	var out []Figure
+	cells := strings.Split(q.Text, " · ")
+	row := cells[0]
+	for _, cell := range cells {
+		head, value, ok := strings.Cut(cell, ": ")
+		if !ok || strings.TrimSpace(head) == "" {
+			continue
+		}
+		of := strings.TrimSpace(row + " · " + head)
+		found := text.Quantities(value)
+		for _, n := range found {
+			out = append(out, figure(n, value, of, q))
+		}
+		named, unit := unitOfHead(head)
+		if n, isNumber := text.Number(value); len(found) == 0 && isNumber && unit != "" {
+			out = append(out, Figure{Value: n, To: n, Unit: unit, Measure: true, Words: value, Of: strings.TrimSpace(row + " · " + named), Quote: q})
+		}
+	}
+	return out
+}
+
+// An Office is somebody whom a document gives duties, with all of them.
+type Office struct {
+	Name   string
+	Duties []int // in Digest.Duties
+}
+
+// pointing are subjects that name nobody by themselves.
+var pointing = map[string]bool{"it": true, "they": true, "you": true, "we": true, "this": true, "that": true, "these": true, "those": true, "he": true, "she": true, "who": true, "which": true, "there": true, "one": true, "all": true, "each": true, "both": true, "il": true, "elle": true, "ils": true, "es": true, "er": true, "sie": true, "wir": true, "nous": true, "vous": true, "on": true, "man": true, "nothing": true, "what": true, "everything": true}
+
+// offices groups what is to be done by who has to do it, those with the most duties first.
+func offices(all []Duty, known map[string]bool) []Office {
+	var out []Office
+	at := map[string]int{}
+	for i, d := range all {
+		name := withoutArticle(d.Who)
+		key := text.Normal(name)
+		if !known[name] || pointing[key] || denied(d.Who) {
+			continue
+		}
+		if _, known := at[key]; !known {
+			at[key] = len(out)
+			out = append(out, Office{Name: name})
+		}
+		out[at[key]].Duties = append(out[at[key]].Duties, i)
+	}
+	slices.SortStableFunc(out, func(a, b Office) int { return cmp.Compare(len(b.Duties), len(a.Duties)) })
+	return out
+}

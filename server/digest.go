@@ -1,0 +1,58 @@
+package server
+
+import (
+	"mime"
+	"net/http"
+	"path/filepath"
+	"slices"
+	"strings"
+
+	"github.com/labstack/echo/v5"
+
+	"jardinet/api"
+)
+
+// digestParts are the parts of a digest that can be asked for by themselves in Markdown.
+var digestParts = []string{"summary", "outline", "page", "chapters", "terms", "dates", "figures", "duties", "offices"}
+
+// digest sends what a document holds at a glance: as JSON, as Markdown, or its days as a calendar.
+func (s *Server) digest(c *echo.Context) error {
+	part := c.QueryParam("part")
+	if part != "" && !slices.Contains(digestParts, part) {
+		return echo.NewHTTPError(http.StatusBadRequest, "part is "+part+": choose one of "+strings.Join(digestParts, ", "))
+	}
+	out, err := s.service.Digest(c.Request().Context(), c.Param("collection"), c.Param("document"))
+	if err != nil {
+		return err
+	}
+	switch format := c.QueryParam("format"); format {
+	case "", "json":
+		return c.JSON(http.StatusOK, out)
+	case "markdown":
+		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(part)))
+	case "calendar":
+		name := strings.TrimSuffix(filepath.Base(out.Document), filepath.Ext(out.Document)) + ".ics"
+		c.Response().Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
+		return c.Blob(http.StatusOK, "text/calendar; charset=utf-8", []byte(out.Calendar()))
+	default:
+		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json, markdown or calendar")
+	}
+}
+
+// editDigest drops a line of a digest or words it anew.
+func (s *Server) editDigest(c *echo.Context) error {
+	var in api.DigestEdit
+	if err := body(c, &in); err != nil {
+		return err
+	}
+	return s.changeDigest(c, &in)
+}
+
+func (s *Server) undoDigestEdit(c *echo.Context) error { return s.changeDigest(c, nil) }
+
+func (s *Server) changeDigest(c *echo.Context, edit *api.DigestEdit) error {
+	if err := s.service.EditDigest(c.Request().Context(), c.Param("collection"), c.Param("document"), c.Param("line"), edit); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
