@@ -104,6 +104,9 @@ func dutyIn(q *Quote, isPerson func(name string) bool) (d Duty, ok bool) {
 		if at == nil {
 			continue
 		}
+		if words := sentence[at[4]:at[5]]; strings.HasSuffix(words, " was") || strings.HasSuffix(words, " has") && !strings.Contains(words, " who ") {
+			continue // "nobody was hurt"
+		}
 		d = Duty{Force: m.force, Who: m.subject(sentence, at), Number: number(q, mark), Quote: *q}
 		if m.force == May && !permits(sentence[at[5]:], d.Who, q.language) {
 			return d, false

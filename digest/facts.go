@@ -25,7 +25,7 @@ var deadline = regexp.MustCompile(`(?i)(?:^|[^\pL])(?:by|before|until|till|no la
 // within is what stands before a period in which something has to be done, and after one.
 var (
 	within = regexp.MustCompile(`(?i)(?:^|[^\pL])(?:within|in no more than|no later than|not later than|at most|innerhalb von|binnen|dans un délai de|sous)\s+$`)
-	ahead  = regexp.MustCompile(`(?i)^['’]?\s+(?:in advance|ahead|beforehand|(?:written )?notice|im Voraus|à l'avance|de préavis)(?:[^\pL]|$)`)
+	ahead  = regexp.MustCompile(`(?i)^['’]?\s+(?:in advance|beforehand|(?:written )?notice|im Voraus|à l'avance|de préavis)(?:[^\pL]|$)`)
 	before = regexp.MustCompile(`(?i)^\s+(?:before|vor|avant)(?:[^\pL]|$)`)
 )
 
@@ -129,6 +129,9 @@ func unitOfHead(head string) (of, unit string) {
 		return m[1], cmp.Or(m[2], m[3], m[4])
 	}
 	words := strings.Fields(head)
+	if len(words) == 0 {
+		return head, ""
+	}
 	last := words[len(words)-1]
 	switch {
 	case len(words) > 1 && text.IsUnit(last):
@@ -139,24 +142,42 @@ func unitOfHead(head string) (of, unit string) {
 	return head, ""
 }
 
-// rowFigures are the figures of a row, which reads "Palm House · Night minimum °C: 18 · …".
+// unitColumns are the heads of columns that hold the units of their rows.
+var unitColumns = map[string]bool{"unit": true, "units": true, "einheit": true, "einheiten": true, "unite": true, "unites": true}
+
+// rowFigures are the figures of a row, which reads "Palm House · Night minimum °C: 18 · …". The unit
+// of a bare number is the column's, else the row's.
 func rowFigures(q Quote) []Figure {
 	var out []Figure
 	cells := strings.Split(q.Text, " · ")
-	row := cells[0]
+	row, ofRow := unitOfHead(cells[0])
+	for _, n := range text.Quantities(cells[0]) {
+		if n.Known {
+			out = append(out, figure(n, cells[0], q.Row, q))
+			ofRow = ""
+		}
+	}
 	for _, cell := range cells {
+		if head, value, _ := strings.Cut(cell, ": "); unitColumns[text.Fold(strings.TrimSpace(head))] {
+			ofRow = value
+		}
+	}
+	for _, cell := range cells[1:] {
 		head, value, ok := strings.Cut(cell, ": ")
 		if !ok || strings.TrimSpace(head) == "" {
 			continue
 		}
-		of := strings.TrimSpace(row + " · " + head)
 		found := text.Quantities(value)
 		for _, n := range found {
-			out = append(out, figure(n, value, of, q))
+			out = append(out, figure(n, value, row+" · "+head, q))
 		}
 		named, unit := unitOfHead(head)
-		if n, isNumber := text.Number(value); len(found) == 0 && isNumber && unit != "" {
-			out = append(out, Figure{Value: n, To: n, Unit: unit, Measure: true, Words: value, Of: strings.TrimSpace(row + " · " + named), Quote: q})
+		if unit = cmp.Or(unit, ofRow); len(found) > 0 || unit == "" {
+			continue
+		}
+		number, bound := text.BoundOf(value)
+		if n, ok := text.Number(number); ok {
+			out = append(out, Figure{Value: n, To: n, Unit: unit, Measure: true, Bound: bound, Words: value, Of: row + " · " + named, Quote: q})
 		}
 	}
 	return out

@@ -2,6 +2,7 @@ package digest
 
 import (
 	"regexp"
+	"strconv"
 	"strings"
 
 	"jardinet/layout"
@@ -96,46 +97,113 @@ type listed struct {
 	indent       float32
 }
 
-// fromContents reads the contents pages. The page that is printed there is looked for among the
-// printed page numbers, and held to where the title stands as a heading.
+// fromContents reads the contents pages. Where the chapters stand follows from the printed page
+// numbers, and is held to where their titles stand as headings.
 func fromContents(doc *layout.Document) []Entry {
-	var all []listed
-	for i := range doc.Pages {
-		for _, b := range doc.Pages[i].Blocks {
-			if b.Kind != layout.Contents {
-				continue
-			}
-			if m := contentsLine.FindStringSubmatch(oneLine(b.Text)); m != nil {
-				all = append(all, listed{strings.TrimRight(m[1], " .·…_"), m[2], b.Box.X0})
-			}
-		}
-	}
+	all := contentsLines(doc)
 	if len(all) < leastEntries {
 		return nil
 	}
-	places, labels := headingPlaces(doc), map[string]int{}
-	for i := range doc.Pages {
-		if label := doc.Pages[i].Label; label != "" && labels[label] == 0 {
-			labels[label] = doc.Pages[i].Number
-		}
-	}
+	places, first := headingPlaces(doc), firstPage(doc, all)
 	var out []Entry
 	last := 0
 	for _, l := range all {
-		page := labels[l.label]
+		page := l.page(doc, first)
 		for _, at := range places[titleKey(l.title)] {
 			if at >= last && (page == 0 || at-page >= -1 && at-page <= 1) {
 				page = at
 				break
 			}
 		}
-		if page == 0 {
+		if page < 1 || page > len(doc.Pages) {
 			continue
 		}
 		last = page
 		out = append(out, Entry{Title: l.title, Level: levelOf(l, all), Page: page})
 	}
 	return out
+}
+
+// contentsLines are the lines of the first pages of contents that follow each other. An index at the
+// end looks much the same, and so does a list of figures, which begins again with a low page.
+func contentsLines(doc *layout.Document) []listed {
+	var all []listed
+	last := 0
+	for i := range doc.Pages {
+		if last > 0 && i > last+1 {
+			break
+		}
+		for _, b := range doc.Pages[i].Blocks {
+			if b.Kind != layout.Contents {
+				continue
+			}
+			m := contentsLine.FindStringSubmatch(oneLine(b.Text))
+			if m == nil {
+				continue
+			}
+			last = i
+			all = append(all, listed{strings.TrimRight(m[1], " .·…_"), m[2], b.Box.X0})
+		}
+	}
+	return all[:firstList(all)]
+}
+
+// firstList is how many lines come before the page numbers begin again: three in a row are less
+// than half of what came before.
+func firstList(all []listed) int {
+	before, low := 0, 0
+	for i, l := range all {
+		n, _ := strconv.Atoi(l.label)
+		switch {
+		case n == 0:
+		case 2*n < before:
+			if low++; low == 3 {
+				return i - 2
+			}
+		default:
+			before, low = max(n, before), 0
+		}
+	}
+	return len(all)
+}
+
+// page is the physical page of a line: by the page on which the printed 1 stands if that is known,
+// else by the printed page numbers; 0 if neither tells.
+func (l *listed) page(doc *layout.Document, first int) int {
+	if n, err := strconv.Atoi(l.label); err == nil && first != 0 {
+		return n + first - 1
+	}
+	for i := range doc.Pages {
+		if doc.Pages[i].Label == l.label {
+			return doc.Pages[i].Number
+		}
+	}
+	return 0
+}
+
+// leastAgreeing is how many titles have to stand as headings by the same count, for that to be right.
+const leastAgreeing = 3
+
+// firstPage returns the physical page of the printed page 1, as most titles have it that stand as
+// headings somewhere; 0 if too few agree.
+func firstPage(doc *layout.Document, all []listed) int {
+	places, votes := headingPlaces(doc), map[int]int{}
+	for _, l := range all {
+		n, err := strconv.Atoi(l.label)
+		if at := places[titleKey(l.title)]; err == nil && len(at) == 1 {
+			votes[at[0]-n+1]++
+		}
+	}
+	best := 0
+	for first, n := range votes {
+		if n > votes[best] || n == votes[best] && first < best {
+			best = first
+		}
+	}
+	if votes[best] < leastAgreeing {
+		return 0
+	}
+	return best
 }
 
 // headingPlaces are the pages on which headings stand, by their titles.

@@ -64,7 +64,7 @@ var (
 	monthYear  = regexp.MustCompile(`\b` + monthName + `\s+(\d{4})\b`)
 	monthOnly  = regexp.MustCompile(`\b(?:[Ii]n|[Ee]very|[Ee]ach|[Uu]ntil|[Ff]rom|[Tt]o|[Bb]y|[Bb]efore|[Aa]fter|[Ss]ince|[Dd]uring|mid-?|end of|beginning of|and|en|jusqu'en|depuis|im|bis|ab|Ende|Anfang|und)\s+` + monthName + `\b`)
 	monthList  = regexp.MustCompile(`\b` + monthName + `((?:,\s*` + monthName + `)+)`)
-	yearAlone  = regexp.MustCompile(`(?i)\b(?:in|since|until|till|by|from|before|after|during|en|depuis|avant|après|jusqu'en|seit|bis|ab|im jahr|vor|nach)\s+(1[5-9]\d\d|20\d\d|21\d\d)\b`)
+	yearAlone  = regexp.MustCompile(`(?i)\b(?:in|since|until|till|by|from|before|after|during|(?:end|beginning|start|middle|spring|summer|autumn|winter) of|en|depuis|avant|après|jusqu'en|seit|bis|ab|im jahr|vor|nach)\s+(1[5-9]\d\d|20\d\d|21\d\d)\b`)
 )
 
 // Dates returns the dates that a text names, in their order: days, months with a year, and years

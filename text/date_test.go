@@ -59,6 +59,8 @@ func TestQuantities(t *testing.T) {
 		"It is tested once a year, by a second person, for a century.":     "",
 		"more than 200 need the agreement; groups of 12 visit on Mondays":  "",
 		"143 requests from 17 countries, from three weeks to three months": "143 requests, 17 countries, 3 weeks, 3 months",
+		"2.4 × 10⁶ cells/ml in 8,940 m³, £60 towards glasses":              "2.4e+06 cells/ml, 8940 m³, 60 £",
+		"planted in 1896 and 38 metres high; train four more people":       "38 metres, 4 more people",
 		"warmer than −16 °C or below 5 %":                                  "-16 °C above, 5 % below",
 		"For 2 metres of hose":                                             "2 metres",
 		"30 kg/m³ of soil":                                                 "30 kg/m³",

@@ -45,16 +45,21 @@ var units = strings.Fields(`°C °F % ‰ mm cm dm m km µm nm ft m² m2 km² cm
 	Sekunde Sekunden Minute Minuten Stunde Stunden Tag Tage Tagen Woche Wochen Monat Monate Monaten Jahr Jahre Jahren Meter Metern Kilometer Kilometern Zentimeter Millimeter Liter Litern Gramm Kilogramm Tonnen Grad Euro Prozent`)
 
 // IsUnit tells whether a word is a unit of measurement.
-func IsUnit(word string) bool { return slices.Contains(units, word) }
+func IsUnit(word string) bool { return slices.Contains(units, word) || overUnit.MatchString(word) }
+
+var overUnit = regexp.MustCompile(`^` + compound + `$`)
 
 var (
 	currency = `(?:£|€|\$|¥|EUR|GBP|USD|CHF)`
 	digits   = `\d{1,3}(?:[,.\x{a0}\x{202f}’]\d{3})+(?:[.,]\d+)?|\d+(?:[.,]\d+)?`
 	halves   = `[½¼¾⅓⅔]`
-	figure   = `(?:(?:` + digits + `)` + halves + `?|` + halves + `)`
-	scale    = `(?:\s?(?:million|millions|Millionen|billion|thousand|hundred|m\b|bn\b))`
+	power    = `(?:\s?[×x]\s?10[⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)?`
+	figure   = `(?:(?:` + digits + `)` + halves + `?|` + halves + `)` + power
+	scale    = `(?:\s?(?:million|millions|Millionen|billion|thousand|hundred))`
 	// between them stands what joins the ends of a range.
-	joiner = `\s?(?:–|-|to|and|à|et|bis|und|or)\s?`
+	joiner = `\s?(?:–|-|to|à|bis)\s?`
+	// compound are units over units, such as CFU/l.
+	compound = `[\pLµ]{1,6}/\pL{1,4}[²³]?`
 
 	quantities = func() *regexp.Regexp {
 		names := slices.Clone(units)
@@ -62,7 +67,7 @@ var (
 		for i := range names {
 			names[i] = regexp.QuoteMeta(names[i])
 		}
-		unit := `per cent|pour cent|degrees (?:Celsius|Fahrenheit)|working days|calendar days|` + strings.Join(names, "|")
+		unit := compound + `|per cent|pour cent|degrees (?:Celsius|Fahrenheit)|working days|calendar days|` + strings.Join(names, "|")
 		return regexp.MustCompile(`(?:(` + currency + `)\s?)?([-−±]?` + figure + `|\b` + spelt + `\b)(` + scale + `)?(?:` + joiner + `(?:` + currency + `\s?)?([-−]?` + figure + `|` + spelt + `\b)(` + scale + `)?)?(?:[\s\x{a0}\x{202f}-]?(` + unit + `))?`)
 	}()
 )
@@ -106,16 +111,20 @@ func Quantities(s string) []Quantity {
 		q := Quantity{Span: Span{at[0], at[1]}, Unit: group(6), Known: true}
 		if c := group(1); c != "" {
 			q.Unit = c
+			if at[12] >= 0 { // a word behind it that begins like a unit
+				q.End = at[0] + len(strings.TrimRight(s[at[0]:at[12]], gaps))
+				at[12] = -1
+			}
 		}
 		if q.Unit == "" && !q.counts(s, group(2)) {
 			continue
 		}
 		if at[12] >= 0 && letterAt(s, at[13]) && !strings.HasSuffix(group(6), "²") { // a word that begins like a unit
-			if q.Unit, q.End = "", at[0]+len(strings.TrimRight(s[at[0]:at[12]], " \u00a0\u202f-")); !q.counts(s, group(2)) {
+			if q.Unit, q.End = "", at[0]+len(strings.TrimRight(s[at[0]:at[12]], gaps+"-")); !q.counts(s, group(2)) {
 				continue
 			}
 		}
-		if !plainNumber(s, at[0], q.Known) {
+		if !plainNumber(s, at[0], q.Known || !strings.ContainsAny(group(2), "0123456789")) {
 			continue
 		}
 		var ok bool
@@ -128,10 +137,28 @@ func Quantities(s string) []Quantity {
 				q.Value, _ = numberOf(group(2), group(5))
 			}
 		}
-		q.Bound = boundBefore(s[:at[0]])
+		q.from(s)
+		q.Bound = boundBefore(s[:q.Start])
 		out = append(out, q)
 	}
 	return out
+}
+
+// gaps are the spaces that stand between a number and its unit.
+const gaps = " \u00a0\u202f"
+
+// between is the first number of "between 3 and 7 per cent".
+var between = regexp.MustCompile(`(?i)(?:^|[^\pL])(?:between|zwischen|entre)\s+(` + figure + `|` + spelt + `)\s+(?:and|und|et)\s+$`)
+
+// from makes a range of a number that is the end of one which begins before it.
+func (q *Quantity) from(s string) {
+	m := between.FindStringSubmatchIndex(s[:q.Start])
+	if m == nil || q.To != q.Value {
+		return
+	}
+	if n, ok := numberOf(s[m[2]:m[3]], ""); ok {
+		q.Value, q.Start = n, m[2]
+	}
 }
 
 // mostCounted is how many words behind a number are looked through for the noun that it counts.
@@ -153,7 +180,7 @@ func (q *Quantity) counts(s, number string) bool {
 			n = len(rest)
 		}
 		word := rest[:n]
-		if space == 0 || len(word) < 3 || !unicode.IsLetter([]rune(word)[0]) || isGrammar(word) {
+		if space == 0 || len(word) < 3 || !unicode.IsLetter([]rune(word)[0]) || isGrammar(word) && !further[word] {
 			return false
 		}
 		if end += space + n; isCounted(word, i == 0) {
@@ -163,6 +190,9 @@ func (q *Quantity) counts(s, number string) bool {
 	}
 	return false
 }
+
+// further are words of grammar that may stand before what is counted.
+var further = map[string]bool{"more": true, "other": true, "further": true, "weitere": true, "autres": true}
 
 // plurals are English ones without an s, by their ends.
 var plurals = []string{"people", "men", "children", "staff", "species", "sheep", "fish", "feet", "teeth", "mice", "geese", "criteria", "data", "genera", "taxa"}
@@ -197,7 +227,7 @@ var named = regexp.MustCompile(`(?i)(?:^|[^\pL])(?:sections?|pages?|p|pp|tables?
 
 // plainNumber tells whether a number stands by itself: not within a word, a code or another
 // number, and not behind a word that it names a thing with.
-func plainNumber(s string, at int, known bool) bool {
+func plainNumber(s string, at int, sure bool) bool {
 	before := []rune(s[:at])
 	if n := len(before); n > 0 {
 		last := before[n-1]
@@ -208,7 +238,7 @@ func plainNumber(s string, at int, known bool) bool {
 			return false
 		}
 	}
-	return !named.MatchString(s[:at]) && (known || !code.MatchString(s[:at]))
+	return sure || !named.MatchString(s[:at]) && !code.MatchString(s[:at])
 }
 
 // code matches the letters before the number of a standard or a model: "BS 4987".
@@ -235,9 +265,9 @@ func numberOf(written, scale string) (float64, bool) {
 		}
 	}
 	switch strings.TrimSpace(scale) {
-	case "million", "millions", "Millionen", "m":
+	case "million", "millions", "Millionen":
 		n *= 1e6
-	case "billion", "bn":
+	case "billion":
 		n *= 1e9
 	case "thousand":
 		n *= 1e3
@@ -248,8 +278,14 @@ func numberOf(written, scale string) (float64, bool) {
 }
 
 // Number reads a number in digits as English, French or German write it: "1,024", "1.024,5",
-// "−3", "2½".
+// "−3", "2½", "2.4 × 10⁶".
 func Number(written string) (n float64, ok bool) {
+	if base, power, ok := strings.Cut(strings.Replace(written, "x", "×", 1), "×"); ok {
+		n, ok := Number(base)
+		digits := strings.NewReplacer("⁻", "-", "⁰", "0", "¹", "1", "²", "2", "³", "3", "⁴", "4", "⁵", "5", "⁶", "6", "⁷", "7", "⁸", "8", "⁹", "9").Replace(strings.TrimPrefix(strings.TrimSpace(power), "10"))
+		exponent, err := strconv.Atoi(digits)
+		return n * math.Pow10(exponent), ok && err == nil
+	}
 	fraction := map[string]float64{"½": .5, "¼": .25, "¾": .75, "⅓": 1. / 3, "⅔": 2. / 3}
 	for mark, value := range fraction {
 		if rest, ok := strings.CutSuffix(strings.TrimSpace(written), mark); ok {
@@ -309,4 +345,14 @@ func boundBefore(s string) Bound {
 		}
 	}
 	return Exactly
+}
+
+// BoundOf parts what says how a number is meant off the number: "at least 5".
+func BoundOf(s string) (number string, bound Bound) {
+	for i, r := range s {
+		if unicode.IsDigit(r) || strings.ContainsRune("-−±", r) {
+			return s[i:], boundBefore(s[:i])
+		}
+	}
+	return s, Exactly
 }

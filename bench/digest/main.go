@@ -14,6 +14,7 @@ import (
 	"log"
 	"os"
 	"path/filepath"
+	"regexp"
 	"runtime"
 	"slices"
 	"strings"
@@ -210,9 +211,12 @@ func onManuals(ctx context.Context, e *pdfium.Engine) error {
 	return nil
 }
 
+// counted is the number of a chapter, which bookmarks often lack.
+var counted = regexp.MustCompile(`(?i)^(?:(?:appendix|chapter|annex|part)\s+)?(?:[A-Z]|\d+)(?:\.\d+)*[.:]?\s+`)
+
 func entries(all []digest.Entry) (out []item) {
 	for _, e := range all {
-		out = append(out, item{e.Page, strings.Join(strings.Fields(text.Normal(strings.TrimLeft(e.Title, "0123456789. "))), "")})
+		out = append(out, item{e.Page, strings.ReplaceAll(text.Normal(counted.ReplaceAllString(e.Title, "")), " ", "")})
 	}
 	return out
 }
