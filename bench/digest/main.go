@@ -134,6 +134,7 @@ func onLists(ctx context.Context, e *pdfium.Engine) error {
 	}
 	fmt.Println("recall · precision")
 	var dates, figures, duties count
+	var points [][4]float64
 	for _, path := range paths {
 		data, err := os.ReadFile(path)
 		if err != nil {
@@ -152,6 +153,17 @@ func onLists(ctx context.Context, e *pdfium.Engine) error {
 			return err
 		}
 		fmt.Println(l.Document)
+		if len(l.Points) > 0 {
+			of, first, random := covered(l.Points, d.Page), covered(l.Points, digest.FirstSentences(doc, len(d.Page))), 0.0
+			for seed := range uint64(draws) {
+				random += covered(l.Points, digest.RandomSentences(doc, len(d.Page), seed)) / draws
+			}
+			fmt.Printf("  key points told by %d sentences %.2f, by the first of sections %.2f, by random ones %.2f; by %d sentences %.2f\n", len(d.Page), of, first, random, len(d.Summary), covered(l.Points, d.Summary))
+			points = append(points, [4]float64{of, first, random, covered(l.Points, d.Summary)})
+		}
+		if l.Dates == nil {
+			continue
+		}
 		a, b, c := compare("date", l.Dates, datesOf(d), equal), compare("figure", l.Figures, figuresOf(d), equal), compare("duty", l.Duties, dutiesOf(d), begins)
 		fmt.Printf("  dates %s\n  figures %s\n  duties %s\n", a, b, c)
 		dates.add(a)
@@ -159,8 +171,29 @@ func onLists(ctx context.Context, e *pdfium.Engine) error {
 		duties.add(c)
 		runtime.GC()
 	}
+	for i, name := range []string{"page", "first sentences", "random sentences", "five sentences"} {
+		sum := 0.0
+		for _, p := range points {
+			sum += p[i] / float64(len(points))
+		}
+		fmt.Printf("key points, %s: %.3f\n", name, sum)
+	}
 	fmt.Printf("all\n  dates %s\n  figures %s\n  duties %s\n", dates, figures, duties)
 	return nil
+}
+
+// draws is how many random choices the mean is of.
+const draws = 50
+
+// covered is the share of key points that sentences tell.
+func covered(points []item, sentences []digest.Quote) float64 {
+	n := 0
+	for _, p := range points {
+		if slices.ContainsFunc(sentences, func(q digest.Quote) bool { return strings.Contains(text.Normal(q.Text), text.Normal(p.Is)) }) {
+			n++
+		}
+	}
+	return float64(n) / float64(len(points))
 }
 
 func datesOf(d *digest.Digest) (out []item) {
