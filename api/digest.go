@@ -88,6 +88,7 @@ type Duty struct {
 type Office struct {
 	Name   string   `json:"name"`
 	Duties []string `json:"duties"` // their ids
+	Tasks  []Quote  `json:"tasks"`  // what it says that they do
 }
 
 // A DigestEdit is what an editor makes of a line of a digest.

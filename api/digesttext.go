@@ -87,6 +87,7 @@ func (d *Digest) Markdown(part string) string {
 					fmt.Fprintf(&b, "- %s (%s)\n", t.Quote.Text, t.Quote.place())
 				}
 			}
+			quotes(o.Tasks)
 			b.WriteString("\n")
 		}
 	})

@@ -72,12 +72,16 @@ func (d *Digest) findDuties(ctx context.Context, all []Quote, encode Encode) err
 	if err != nil {
 		return err
 	}
+	var tasks []Quote
+	clear(names)
 	for i := range all {
 		if duty, ok := dutyIn(&all[i], func(name string) bool { return known[name] }); ok {
 			d.Duties = append(d.Duties, duty)
+		} else if who := doer(&all[i]); who != "" {
+			tasks = append(tasks, all[i])
+			names[who] = all[i].language
 		}
 	}
-	clear(names)
 	for _, duty := range d.Duties {
 		if name := withoutArticle(duty.Who); name != "" {
 			names[name] = duty.Quote.language
@@ -86,7 +90,7 @@ func (d *Digest) findDuties(ctx context.Context, all []Quote, encode Encode) err
 	if known, err = people(ctx, names, encode); err != nil {
 		return err
 	}
-	d.Offices = offices(d.Duties, known)
+	d.Offices = offices(d.Duties, tasks, known)
 	return nil
 }
 

@@ -186,28 +186,55 @@ func rowFigures(q Quote) []Figure {
 // An Office is somebody whom a document gives duties, with all of them.
 type Office struct {
 	Name   string
-	Duties []int // in Digest.Duties
+	Duties []int   // in Digest.Duties
+	Tasks  []Quote // what it says that they do
+}
+
+// doing is a sentence that says what somebody does: "The guard closes every door".
+var doing = regexp.MustCompile(`^(?:The|Each|Every|A|An) ([\pL-]+(?: (?:of the |of |and )?[\pL-]+){0,4}?) ([a-z]+s)(?: [\pL\d]|$)`)
+
+// doer returns of whom a line says that they do something; empty for others.
+func doer(q *Quote) string {
+	if q.language != text.English || !mayOblige(q) {
+		return ""
+	}
+	_, sentence := itemMark(q)
+	m := doing.FindStringSubmatch(sentence)
+	if m == nil || text.IsFunctionWord(m[2], text.English) || strings.HasSuffix(m[2], "ss") || strings.HasSuffix(m[2], "us") {
+		return ""
+	}
+	return strings.TrimSuffix(strings.TrimSuffix(m[1], " who"), " alone")
 }
 
 // pointing are subjects that name nobody by themselves.
 var pointing = map[string]bool{"it": true, "they": true, "you": true, "we": true, "this": true, "that": true, "these": true, "those": true, "he": true, "she": true, "who": true, "which": true, "there": true, "one": true, "all": true, "each": true, "both": true, "il": true, "elle": true, "ils": true, "es": true, "er": true, "sie": true, "wir": true, "nous": true, "vous": true, "on": true, "man": true, "nothing": true, "what": true, "everything": true}
 
-// offices groups what is to be done by who has to do it, those with the most duties first.
-func offices(all []Duty, known map[string]bool) []Office {
+// offices groups what is to be done and what is done by who does it, those with the most first.
+func offices(all []Duty, tasks []Quote, known map[string]bool) []Office {
 	var out []Office
 	at := map[string]int{}
-	for i, d := range all {
-		name := withoutArticle(d.Who)
+	office := func(name string) *Office {
 		key := text.Normal(name)
-		if !known[name] || pointing[key] || denied(d.Who) {
-			continue
-		}
-		if _, known := at[key]; !known {
+		if _, there := at[key]; !there {
 			at[key] = len(out)
-			out = append(out, Office{Name: name})
+			out = append(out, Office{Name: strings.ToUpper(name[:1]) + name[1:]})
 		}
-		out[at[key]].Duties = append(out[at[key]].Duties, i)
+		return &out[at[key]]
 	}
-	slices.SortStableFunc(out, func(a, b Office) int { return cmp.Compare(len(b.Duties), len(a.Duties)) })
+	for i, d := range all {
+		if name := withoutArticle(d.Who); known[name] && !pointing[text.Normal(name)] && !denied(d.Who) {
+			o := office(name)
+			o.Duties = append(o.Duties, i)
+		}
+	}
+	for _, q := range tasks {
+		if name := doer(&q); known[name] && !pointing[text.Normal(name)] {
+			o := office(name)
+			o.Tasks = append(o.Tasks, q)
+		}
+	}
+	slices.SortStableFunc(out, func(a, b Office) int {
+		return cmp.Compare(len(b.Duties)+len(b.Tasks), len(a.Duties)+len(a.Tasks))
+	})
 	return out
 }

@@ -146,7 +146,7 @@ func (r *running) settled(collection string) map[string]api.Document {
 const asJSON = "application/json"
 
 func init() {
-	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl", "text/event-stream", "application/x-tar", "text/html", "text/plain", "application/xml", "application/vnd.apache.parquet"} {
+	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl", "text/event-stream", "application/x-tar", "text/html", "text/plain", "application/xml", "application/vnd.apache.parquet", "text/calendar"} {
 		openapi3filter.RegisterBodyDecoder(kind, openapi3filter.FileBodyDecoder)
 	}
 }
@@ -232,6 +232,22 @@ func TestEveryOperation(t *testing.T) {
 func (r *running) reading() {
 	r.t.Helper()
 	const manual = "/collections/garden/documents/seed-vault-manual.pdf"
+	var digest api.Digest
+	decode(r.t, r.want(200, "GET", manual+"/digest", "", ""), &digest)
+	if len(digest.Duties) == 0 {
+		r.t.Fatal("the manual has no duties")
+	}
+	line := manual + "/digest/" + digest.Duties[0].ID
+	r.want(204, "PUT", line, asJSON, `{"drop":true}`)
+	if said := r.want(200, "GET", manual+"/digest?format=markdown&part=duties", "", ""); bytes.Contains(said, []byte("answerable")) {
+		r.t.Errorf("the line that was dropped is still there: %s", said)
+	}
+	r.want(204, "DELETE", line, "", "")
+	r.want(422, "PUT", line, asJSON, `{}`)
+	r.want(404, "PUT", manual+"/digest/none", asJSON, `{"drop":true}`)
+	r.want(200, "GET", manual+"/digest?format=calendar", "", "")
+	r.want(400, "GET", manual+"/digest?format=docx", "", "")
+	r.want(400, "GET", manual+"/digest?part=jokes", "", "")
 	if all := r.want(200, "GET", manual+"/outline", "", ""); !bytes.Contains(all, []byte("The rule of four hours")) {
 		r.t.Errorf("the outline is %s", all)
 	}

@@ -191,7 +191,7 @@ func digestOf(d *store.Document, doc *layout.Document, made *digest.Digest) *api
 		out.Duties = append(out.Duties, api.Duty{ID: lineID("duty", t.Quote.Text), Force: string(t.Force), Who: t.Who, Number: t.Number, Quote: q.one(t.Quote)})
 	}
 	for _, o := range made.Offices {
-		office := api.Office{Name: o.Name}
+		office := api.Office{Name: o.Name, Duties: []string{}, Tasks: q.all(o.Tasks)}
 		for _, i := range o.Duties {
 			office.Duties = append(office.Duties, out.Duties[i].ID)
 		}

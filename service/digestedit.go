@@ -31,7 +31,7 @@ func edited(d *api.Digest, kept map[string]json.RawMessage) error {
 	for i := range d.Offices {
 		d.Offices[i].Duties = slices.DeleteFunc(d.Offices[i].Duties, func(id string) bool { return !left[id] })
 	}
-	d.Offices = slices.DeleteFunc(d.Offices, func(o api.Office) bool { return len(o.Duties) == 0 })
+	d.Offices = slices.DeleteFunc(d.Offices, func(o api.Office) bool { return len(o.Duties)+len(o.Tasks) == 0 })
 	return nil
 }
 

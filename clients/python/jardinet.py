@@ -150,6 +150,10 @@ class Client:
         """Drop a trial with its index."""
         return self._call("DELETE", f"/collections/{_quoted(collection)}/trials/{_quoted(trial)}")
 
+    def edit_digest(self, collection, document, line, body):
+        """Drop a line of a digest, or word it anew."""
+        return self._call("PUT", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/digest/{_quoted(line)}", body=body, kind="application/json")
+
     def export_document(self, collection, document, *, format=None):
         """What was read of a document, with corrections, in an open format."""
         return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/export", query={"format": format})
@@ -193,6 +197,10 @@ class Client:
     def get_description(self):
         """This description."""
         return self._call("GET", f"/openapi.yaml")
+
+    def get_digest(self, collection, document, *, format=None, part=None):
+        """What a document holds at a glance, in its own words."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/digest", query={"format": format, "part": part})
 
     def get_document(self, collection, document):
         """One document."""
@@ -497,6 +505,10 @@ class Client:
     def teach(self, collection, body):
         """Add lessons, in place of those for the same questions; they hold for the next question."""
         return self._call("POST", f"/collections/{_quoted(collection)}/lessons", body=body, kind="application/json")
+
+    def undo_digest_edit(self, collection, document, line):
+        """Take back what was made of a line."""
+        return self._call("DELETE", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/digest/{_quoted(line)}")
 
     def unlock_document(self, collection, document, body):
         """Have a document read that asks for a password; it is used once and kept nowhere."""

@@ -169,6 +169,11 @@ export class Client {
     return this.call("DELETE", `/collections/${encodeURIComponent(collection)}/trials/${encodeURIComponent(trial)}`, undefined, undefined)
   }
 
+  /** Drop a line of a digest, or word it anew. */
+  async editDigest(collection: string, document: string, line: string, body: Body<"editDigest">) {
+    return this.call("PUT", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/digest/${encodeURIComponent(line)}`, body, "application/json")
+  }
+
   /** What was read of a document, with corrections, in an open format. */
   async exportDocument(collection: string, document: string, query?: Query<"exportDocument">): Promise<Answer<"exportDocument">> {
     const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/export`, undefined, undefined, query)
@@ -229,6 +234,12 @@ export class Client {
   /** This description. */
   async getDescription() {
     return this.call("GET", `/openapi.yaml`, undefined, undefined)
+  }
+
+  /** What a document holds at a glance, in its own words. */
+  async getDigest(collection: string, document: string, query?: Query<"getDigest">): Promise<Answer<"getDigest">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/digest`, undefined, undefined, query)
+    return (await response.json()) as Answer<"getDigest">
   }
 
   /** One document. */
@@ -666,6 +677,11 @@ export class Client {
   async teach(collection: string, body: Body<"teach">): Promise<Answer<"teach">> {
     const response = await this.call("POST", `/collections/${encodeURIComponent(collection)}/lessons`, body, "application/json")
     return (await response.json()) as Answer<"teach">
+  }
+
+  /** Take back what was made of a line. */
+  async undoDigestEdit(collection: string, document: string, line: string) {
+    return this.call("DELETE", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/digest/${encodeURIComponent(line)}`, undefined, undefined)
   }
 
   /** Have a document read that asks for a password; it is used once and kept nowhere. */

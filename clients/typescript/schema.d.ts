@@ -696,6 +696,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/collections/{collection}/documents/{document}/digest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        /**
+         * What a document holds at a glance, in its own words
+         * @description Made in the background after intake; asked for before that, it is made at once.
+         */
+        get: operations["getDigest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/collections/{collection}/documents/{document}/digest/{line}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+                /** @description Id of a term, a date, a figure or a duty */
+                line: string;
+            };
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Drop a line of a digest, or word it anew
+         * @description It belongs to the document's name, and holds in new versions as long as they have the line.
+         */
+        put: operations["editDigest"];
+        post?: never;
+        /** Take back what was made of a line */
+        delete: operations["undoDigestEdit"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/collections/{collection}/documents/{document}/search": {
         parameters: {
             query?: never;
@@ -765,7 +816,10 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Give many documents fields from CSV, whose first column has their names */
+        /**
+         * Give many documents fields from CSV, whose first column has their names
+         * @description JSON is taken as well: a list such as `[{"document": "staff-handbook.pdf", "department": "estates"}]`.
+         */
         put: operations["importFields"];
         post?: never;
         delete?: never;
@@ -1924,6 +1978,7 @@ export interface components {
             page: number;
             /** @description As printed, empty where unknown */
             label: string;
+            about?: components["schemas"]["Quote"];
         };
         Hit: {
             page: number;
@@ -2156,6 +2211,8 @@ export interface components {
         };
         /** @description How an answer came about */
         Trace: {
+            /** @description Id of the request, by which its line in the log is found */
+            request?: string;
             standalone: string;
             terms: {
                 word: string;
@@ -2689,6 +2746,94 @@ export interface components {
             p: number;
             stopped: number;
             skipped: number;
+        };
+        Quote: {
+            text: string;
+            /** @description Physical */
+            page: number;
+            /** @description As printed; empty where unknown */
+            label: string;
+            section: string[];
+            boxes: components["schemas"]["Box"][];
+            document?: string;
+            /** @description An editor has worded it */
+            corrected?: boolean;
+        };
+        Digest: {
+            document: string;
+            document_id: string;
+            title: string;
+            pages: number;
+            /** Format: date-time */
+            made: string;
+            outline: components["schemas"]["Heading"][];
+            summary: components["schemas"]["Quote"][];
+            page: components["schemas"]["Quote"][];
+            chapters: components["schemas"]["DigestChapter"][];
+            terms: components["schemas"]["DigestTerm"][];
+            dates: components["schemas"]["DigestDate"][];
+            figures: components["schemas"]["DigestFigure"][];
+            duties: components["schemas"]["DigestDuty"][];
+            offices: components["schemas"]["DigestOffice"][];
+            /** @description Lines that editors took out */
+            dropped: number;
+        };
+        DigestChapter: {
+            title: string;
+            page: number;
+            label: string;
+            summary: components["schemas"]["Quote"][];
+        };
+        DigestTerm: {
+            id: string;
+            term: string;
+            means: string;
+            /** @description An abbreviation */
+            short: boolean;
+            quote: components["schemas"]["Quote"];
+        };
+        DigestDate: {
+            id: string;
+            /** @description ISO 8601: 2026-01-31, 2026-01, 2026, --01-31 for each year, P14D for a period */
+            when: string;
+            words: string;
+            deadline: boolean;
+            quote: components["schemas"]["Quote"];
+        };
+        DigestFigure: {
+            id: string;
+            value: number;
+            /** @description The end of a range; else the value */
+            to: number;
+            unit: string;
+            measure: boolean;
+            /** @enum {string} */
+            bound: "" | "at most" | "below" | "at least" | "above" | "about";
+            words: string;
+            /** @description A row and a column, or the heading */
+            of: string;
+            quote: components["schemas"]["Quote"];
+        };
+        DigestDuty: {
+            id: string;
+            /** @enum {string} */
+            force: "must" | "must not" | "should" | "may";
+            who: string;
+            /** @description Of the requirement as it stands in the text */
+            number: string;
+            quote: components["schemas"]["Quote"];
+        };
+        DigestOffice: {
+            name: string;
+            /** @description Their ids */
+            duties: string[];
+            /** @description What it says that they do */
+            tasks: components["schemas"]["Quote"][];
+        };
+        DigestEdit: {
+            drop?: boolean;
+            /** @description That stands for it from now on */
+            text?: string;
         };
         /** @enum {string} */
         HookEvent: "document.ready" | "document.failed" | "document.replaced" | "document.removed" | "accuracy.dropped";
@@ -4069,6 +4214,97 @@ export interface operations {
                         entries: components["schemas"]["Heading"][];
                     };
                 };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getDigest: {
+        parameters: {
+            query?: {
+                /** @description calendar has the days as iCalendar */
+                format?: "json" | "markdown" | "calendar";
+                /** @description In Markdown, this part alone */
+                part?: "summary" | "outline" | "page" | "chapters" | "terms" | "dates" | "figures" | "duties" | "offices";
+            };
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The digest */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Digest"];
+                    "text/markdown": string;
+                    "text/calendar": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    editDigest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+                /** @description Id of a term, a date, a figure or a duty */
+                line: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "drop": true
+                 *     }
+                 */
+                "application/json": components["schemas"]["DigestEdit"];
+            };
+        };
+        responses: {
+            /** @description It is kept */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    undoDigestEdit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+                /** @description Id of a term, a date, a figure or a duty */
+                line: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The line is as it stands in the document */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             default: components["responses"]["Problem"];
         };

@@ -1,0 +1,35 @@
+package cli
+
+import (
+	"testing"
+
+	"jardinet/api"
+)
+
+func TestDigest(t *testing.T) {
+	start(t)
+	run(t, 0, "collection", "create", "garden")
+	run(t, 0, "add", documents+"seed-vault-manual.pdf", "--to", "garden", "--wait")
+	out, _ := run(t, 0, "digest", "seed-vault-manual.pdf", "--in", "garden")
+	contains(t, "the digest", out, "# Seed Vault Manual", "## In five sentences", "## Duties and prohibitions", "(page 4)")
+	out, _ = run(t, 0, "digest", "seed-vault-manual.pdf", "--as", "calendar")
+	contains(t, "the calendar", out, "BEGIN:VEVENT")
+	var d api.Digest
+	runJSON(t, &d, "digest", "seed-vault-manual.pdf")
+	id := d.Duties[0].ID
+	run(t, 0, "digest", "seed-vault-manual.pdf", "--reword", id, "The keeper answers for all seed.")
+	out, _ = run(t, 0, "digest", "seed-vault-manual.pdf", "--part", "duties")
+	contains(t, "the duties", out, "The keeper answers for all seed.")
+	run(t, 0, "digest", "seed-vault-manual.pdf", "--undo", id)
+	for says, args := range map[string][]string{
+		"give the text":            {"digest", "seed-vault-manual.pdf", "--reword", id},
+		"one of --drop":            {"digest", "seed-vault-manual.pdf", "--drop", id, "--undo", id},
+		"with --reword ID":         {"digest", "seed-vault-manual.pdf", "text"},
+		"line \"none\"":            {"digest", "seed-vault-manual.pdf", "--drop", "none"},
+		"choose one of summary":    {"digest", "seed-vault-manual.pdf", "--part", "jokes"},
+		"json, markdown or calend": {"digest", "seed-vault-manual.pdf", "--as", "docx"},
+	} {
+		_, errs := run(t, 1, args...)
+		contains(t, "what is wrong", errs, says)
+	}
+}
