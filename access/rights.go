@@ -43,6 +43,8 @@ var Needs = map[string]Right{
 	"getIntake":          Reader,
 	"getOutline":         Reader,
 	"getDigest":          Reader,
+	"listTables":         Reader,
+	"getTable":           Reader,
 	"searchDocument":     Reader,
 	"getGlossary":        Reader,
 	"getLessons":         Reader,

@@ -120,28 +120,6 @@ func figure(n text.Quantity, words, of string, q Quote) Figure {
 	return Figure{Value: n.Value, To: n.To, Unit: n.Unit, Measure: n.Known, Bound: n.Bound, Words: words[n.Start:n.End], Of: of, Quote: q}
 }
 
-// headUnit is a unit at the end of a column's head: "Temperature °C", "Weight (kg)", "Visitors, in thousands".
-var headUnit = regexp.MustCompile(`^(.*\pL.*?)[\s,]*(?:\(([^()]{1,12})\)|\bin ([\pL%°/²³]{1,12})|\s([%°€£$]\S{0,3}|\S*[²³]))$`)
-
-// unitOfHead parts the unit that a column's head names off it.
-func unitOfHead(head string) (of, unit string) {
-	if m := headUnit.FindStringSubmatch(head); m != nil {
-		return m[1], cmp.Or(m[2], m[3], m[4])
-	}
-	words := strings.Fields(head)
-	if len(words) == 0 {
-		return head, ""
-	}
-	last := words[len(words)-1]
-	switch {
-	case len(words) > 1 && text.IsUnit(last):
-		return strings.Join(words[:len(words)-1], " "), last
-	case len(words) > 1 && text.IsUnit(strings.ToLower(words[0])):
-		return head, strings.ToLower(words[0])
-	}
-	return head, ""
-}
-
 // unitColumns are the heads of columns that hold the units of their rows.
 var unitColumns = map[string]bool{"unit": true, "units": true, "einheit": true, "einheiten": true, "unite": true, "unites": true}
 
@@ -150,7 +128,7 @@ var unitColumns = map[string]bool{"unit": true, "units": true, "einheit": true, 
 func rowFigures(q Quote) []Figure {
 	var out []Figure
 	cells := strings.Split(q.Text, " · ")
-	row, ofRow := unitOfHead(cells[0])
+	row, ofRow := text.HeadUnit(cells[0])
 	for _, n := range text.Quantities(cells[0]) {
 		if n.Known {
 			out = append(out, figure(n, cells[0], q.Row, q))
@@ -171,7 +149,7 @@ func rowFigures(q Quote) []Figure {
 		for _, n := range found {
 			out = append(out, figure(n, value, row+" · "+head, q))
 		}
-		named, unit := unitOfHead(head)
+		named, unit := text.HeadUnit(head)
 		if unit = cmp.Or(unit, ofRow); len(found) > 0 || unit == "" {
 			continue
 		}

@@ -177,7 +177,7 @@ func TestWhoMayDoWhat(t *testing.T) {
 func (g *guarded) mayOrNot(operation, method, path, who, key string) {
 	g.t.Helper()
 	address := strings.NewReplacer("{collection}", "garden", "{page}", "1", "{document}", "none", "{conversation}", "none", "{lesson}", "none",
-		"{measurement}", "none", "{other}", "none", "{job}", "none", "{set}", "none", "{question}", "none", "{trial}", "none", "{version}", "1", "{person}", "none", "{key}", "none", "{holder}", "none", "{hook}", "none", "{line}", "none").Replace(path)
+		"{measurement}", "none", "{other}", "none", "{job}", "none", "{set}", "none", "{question}", "none", "{trial}", "none", "{version}", "1", "{person}", "none", "{key}", "none", "{holder}", "none", "{hook}", "none", "{line}", "none", "{table}", "1").Replace(path)
 	body := ""
 	if method != "GET" && method != "DELETE" {
 		body = "{}"

@@ -146,7 +146,7 @@ func (r *running) settled(collection string) map[string]api.Document {
 const asJSON = "application/json"
 
 func init() {
-	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl", "text/event-stream", "application/x-tar", "text/html", "text/plain", "application/xml", "application/vnd.apache.parquet", "text/calendar"} {
+	for _, kind := range []string{"text/markdown", "text/csv", "application/jsonl", "text/event-stream", "application/x-tar", "text/html", "text/plain", "application/xml", "application/vnd.apache.parquet", "text/calendar", "image/svg+xml", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"} {
 		openapi3filter.RegisterBodyDecoder(kind, openapi3filter.FileBodyDecoder)
 	}
 }
@@ -248,6 +248,18 @@ func (r *running) reading() {
 	r.want(200, "GET", manual+"/digest?format=calendar", "", "")
 	r.want(400, "GET", manual+"/digest?format=docx", "", "")
 	r.want(400, "GET", manual+"/digest?part=jokes", "", "")
+	if all := r.want(200, "GET", manual+"/tables", "", ""); !bytes.Contains(all, []byte(`"Temperature °C"`)) {
+		r.t.Errorf("the tables are %s", all)
+	}
+	if t := r.want(200, "GET", manual+"/tables/1", "", ""); !bytes.Contains(t, []byte(`"number":-20`)) {
+		r.t.Errorf("the first table is %s", t)
+	}
+	for _, format := range []string{"csv", "xlsx", "svg", "png"} {
+		r.want(200, "GET", manual+"/tables/1?format="+format, "", "")
+	}
+	r.want(404, "GET", manual+"/tables/99", "", "")
+	r.want(422, "GET", manual+"/tables/1?format=svg&chart=bars&column=1", "", "")
+	r.want(400, "GET", manual+"/tables/1?format=docx", "", "")
 	if all := r.want(200, "GET", manual+"/outline", "", ""); !bytes.Contains(all, []byte("The rule of four hours")) {
 		r.t.Errorf("the outline is %s", all)
 	}

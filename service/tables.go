@@ -1,0 +1,118 @@
+package service
+
+import (
+	"context"
+	"fmt"
+
+	"jardinet/api"
+	"jardinet/layout"
+	"jardinet/store"
+	"jardinet/table"
+	"jardinet/table/draw"
+)
+
+// tablesOf reads the tables of a document.
+func (s *Service) tablesOf(ctx context.Context, collection, name string) (*store.Document, *layout.Document, []table.Table, error) {
+	_, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	doc, err := s.corrected(ctx, d, 1, d.Pages)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	return d, doc, table.Of(doc), nil
+}
+
+// Tables lists the tables of a document, without their rows.
+func (s *Service) Tables(ctx context.Context, collection, name string) ([]api.Table, error) {
+	_, doc, all, err := s.tablesOf(ctx, collection, name)
+	if err != nil {
+		return nil, err
+	}
+	out := []api.Table{}
+	for i := range all {
+		out = append(out, describeTable(doc, &all[i], i+1))
+	}
+	return out, nil
+}
+
+// Table returns one table of a document, counted from 1, with its rows.
+func (s *Service) Table(ctx context.Context, collection, name string, number int) (*api.Table, error) {
+	doc, t, err := s.oneTable(ctx, collection, name, number)
+	if err != nil {
+		return nil, err
+	}
+	out := describeTable(doc, t, number)
+	for _, row := range t.Rows {
+		cells := []api.TableCell{}
+		for _, c := range row {
+			cell := api.TableCell{Text: c.Text, Page: c.Page}
+			if c.IsNumber {
+				cell.Number = &c.Number
+			}
+			if c.Page > 0 {
+				box := boxOn(c.Page, c.Box)
+				cell.Box = &box
+			}
+			cells = append(cells, cell)
+		}
+		out.Rows = append(out.Rows, cells)
+	}
+	return &out, nil
+}
+
+func (s *Service) oneTable(ctx context.Context, collection, name string, number int) (*layout.Document, *table.Table, error) {
+	d, doc, all, err := s.tablesOf(ctx, collection, name)
+	if err != nil {
+		return nil, nil, err
+	}
+	if number < 1 || number > len(all) {
+		return nil, nil, fmt.Errorf("table %d of %s, which has %d: %w", number, d.Name, len(all), ErrNotFound)
+	}
+	return doc, &all[number-1], nil
+}
+
+// TableFile returns a table as a file: csv or xlsx.
+func (s *Service) TableFile(ctx context.Context, collection, name string, number int, format string) ([]byte, error) {
+	_, t, err := s.oneTable(ctx, collection, name, number)
+	if err != nil {
+		return nil, err
+	}
+	if format == "csv" {
+		return t.CSV(), nil
+	}
+	return t.XLSX()
+}
+
+// A Chart says what of a table is drawn, and how. Columns are counted from 1; 0 is the first that
+// will do.
+type Chart struct {
+	Kind         string // bars, line or points; empty for what suits the table
+	Over, Column int
+	Format       string // svg or png
+}
+
+// DrawTable draws a table's numbers.
+func (s *Service) DrawTable(ctx context.Context, collection, name string, number int, c Chart) ([]byte, error) {
+	_, t, err := s.oneTable(ctx, collection, name, number)
+	if err != nil {
+		return nil, err
+	}
+	out, err := draw.Chart(t, c.Kind, c.Over-1, c.Column-1, c.Format)
+	if err != nil {
+		return nil, fmt.Errorf("%w: %w", err, ErrInvalid)
+	}
+	return out, nil
+}
+
+func describeTable(doc *layout.Document, t *table.Table, number int) api.Table {
+	out := api.Table{
+		Number: number, Title: t.Title, Section: append([]string{}, t.Section...), Page: t.Page, Label: quoter{doc}.label(t.Page),
+		Columns: []api.TableColumn{}, Count: len(t.Rows),
+	}
+	for _, c := range t.Columns {
+		out.Columns = append(out.Columns, api.TableColumn{Name: c.Name, Unit: c.Unit, Kind: string(c.Kind)})
+	}
+	return out
+}
