@@ -221,12 +221,17 @@ func captionOf(blocks []layout.Block, chart int) string {
 		if i < 0 || i >= len(blocks) || blocks[i].Kind != layout.Caption {
 			continue
 		}
-		said := figureNumber.ReplaceAllString(blocks[i].Text, "")
-		said, _, _ = strings.Cut(said, ". ")
-		said = figureSpan.ReplaceAllString(strings.TrimRight(said, ". "), "")
-		return strings.ReplaceAll(said, ": ", ", ")
+		return Shown(blocks[i].Text)
 	}
 	return ""
+}
+
+// Shown returns what the caption of a chart says that its bars are, without its number and span.
+func Shown(caption string) string {
+	said := figureNumber.ReplaceAllString(caption, "")
+	said, _, _ = strings.Cut(said, ". ")
+	said = figureSpan.ReplaceAllString(strings.TrimRight(said, ". "), "")
+	return strings.ReplaceAll(said, ": ", ", ")
 }
 
 // A lastTable is what the next page may go on with.

@@ -42,7 +42,7 @@ var ErrNothing = errors.New("there are no numbers for it")
 func (t *Table) Reckon(op Operation, column int, rows ...int) (*Result, error) {
 	if len(rows) == 0 {
 		for i := range t.Rows {
-			if !t.isTotal(i) {
+			if !t.IsTotal(i) {
 				rows = append(rows, i)
 			}
 		}
@@ -137,7 +137,7 @@ func (t *Table) label(row int) string {
 // totals are what rows are called that add up the others.
 var totals = map[string]bool{"total": true, "totals": true, "sum": true, "together": true, "all": true, "in all": true, "altogether": true, "grand total": true, "overall": true, "average": true, "mean": true, "summe": true, "gesamt": true, "insgesamt": true, "ensemble": true, "moyenne": true, "durchschnitt": true}
 
-// isTotal tells whether a row adds up the others.
-func (t *Table) isTotal(row int) bool {
+// IsTotal tells whether a row adds up the others.
+func (t *Table) IsTotal(row int) bool {
 	return totals[strings.ToLower(strings.Trim(t.label(row), " :."))]
 }

@@ -12,6 +12,7 @@ import (
 	"strings"
 
 	"jardinet/layout"
+	"jardinet/passage"
 	"jardinet/pdf"
 	"jardinet/text"
 )
@@ -74,8 +75,9 @@ type raw struct {
 	table   Table
 	heads   [][]Cell
 	columns int
-	page    int // that it ends on
-	plain   int // blocks of text since
+	page    int  // that it ends on
+	plain   int  // blocks of text since
+	drawn   bool // it is a chart
 }
 
 func (r *reader) page(p *layout.Page) {
@@ -147,6 +149,10 @@ func (r *reader) end() {
 			t.Title = t.Section[len(t.Section)-1]
 		}
 		t.name(r.last.heads, r.last.columns)
+		if r.last.drawn && t.Columns[1].Name == "" {
+			t.Columns[1].Name = passage.Shown(t.Title)
+			t.kind(1)
+		}
 		r.out = append(r.out, *t)
 	}
 	r.last = nil
@@ -154,7 +160,7 @@ func (r *reader) end() {
 
 // rawOf takes a block apart.
 func rawOf(b *layout.Block, page int) *raw {
-	t := &raw{page: page, table: Table{Page: page}}
+	t := &raw{page: page, table: Table{Page: page}, drawn: b.Kind == layout.Figure}
 	for _, row := range b.Rows {
 		for _, c := range row.Cells {
 			t.columns = max(t.columns, c.Column+1)

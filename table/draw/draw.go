@@ -10,6 +10,9 @@ import (
 	"gonum.org/v1/plot"
 	"gonum.org/v1/plot/plotter"
 	"gonum.org/v1/plot/vg"
+	vgdraw "gonum.org/v1/plot/vg/draw"
+	_ "gonum.org/v1/plot/vg/vgimg" // draws PNG
+	_ "gonum.org/v1/plot/vg/vgsvg" // draws SVG
 
 	"jardinet/table"
 )
@@ -25,6 +28,9 @@ const (
 const (
 	wide = 640
 	high = 400
+
+	margin   = 14
+	fewYears = 14 // that are all named on the axis
 )
 
 var leaf = color.RGBA{0x3f, 0x7d, 0x3a, 0xff}
@@ -43,7 +49,7 @@ func Chart(t *table.Table, kind string, over, column int, format string) ([]byte
 	p := plot.New()
 	p.Title.Text = t.Title
 	p.X.Label.Text, p.Y.Label.Text = t.Columns[over].Name, t.Columns[column].Name
-	p.Y.Min = 0
+	p.Title.Padding, p.X.Padding, p.Y.Padding = 8, 6, 6
 	if kind == "" {
 		if kind = Bars; t.Columns[over].Kind == table.Year {
 			kind = Line
@@ -52,12 +58,17 @@ func Chart(t *table.Table, kind string, over, column int, format string) ([]byte
 	if err := add(p, t, kind, over, column); err != nil {
 		return nil, err
 	}
-	w, err := p.WriterTo(wide, high, format)
+	p.Y.Min = min(p.Y.Min, 0)
+	c, err := vgdraw.NewFormattedCanvas(wide, high, format)
 	if err != nil {
 		return nil, fmt.Errorf("draw: %w", err)
 	}
+	whole := vgdraw.New(c)
+	whole.SetColor(color.White)
+	whole.Fill(whole.Rectangle.Path())
+	p.Draw(vgdraw.Crop(whole, margin, -margin, margin, -margin))
 	var out bytes.Buffer
-	if _, err := w.WriteTo(&out); err != nil {
+	if _, err := c.WriteTo(&out); err != nil {
 		return nil, fmt.Errorf("draw: %w", err)
 	}
 	return out.Bytes(), nil
@@ -89,9 +100,9 @@ func add(p *plot.Plot, t *table.Table, kind string, over, column int) error {
 	var values plotter.Values
 	var names []string
 	var points plotter.XYs
-	for _, row := range t.Rows {
+	for i, row := range t.Rows {
 		y := row[column]
-		if !y.IsNumber {
+		if !y.IsNumber || t.IsTotal(i) {
 			continue
 		}
 		values, names = append(values, y.Number), append(names, clipped(row[over].Text))
@@ -123,6 +134,9 @@ func add(p *plot.Plot, t *table.Table, kind string, over, column int) error {
 			p.Add(line)
 		}
 		p.Add(dots)
+		if t.Columns[over].Kind == table.Year && len(points) <= fewYears {
+			p.X.Tick.Marker = plot.ConstantTicks(years(points))
+		}
 		if t.Columns[over].Kind == table.Words {
 			p.NominalX(names...)
 		}
@@ -130,6 +144,14 @@ func add(p *plot.Plot, t *table.Table, kind string, over, column int) error {
 		return fmt.Errorf("a chart has %s, a %s or %s, and not %q", Bars, Line, Points, kind)
 	}
 	return nil
+}
+
+// years are the marks of an axis on which each year is named.
+func years(points plotter.XYs) (out []plot.Tick) {
+	for _, p := range points {
+		out = append(out, plot.Tick{Value: p.X, Label: fmt.Sprint(int(p.X))})
+	}
+	return out
 }
 
 // clipped is a name that fits under a bar.
