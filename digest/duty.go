@@ -218,8 +218,11 @@ var participle = regexp.MustCompile(`^[\pL]+(?:ed|en|t)$`)
 
 func hasVerb(s string) bool { return finite.MatchString(s) }
 
-// leadingMark is the number of an item or of a heading.
+// leadingMark is the number of an item.
 var leadingMark = regexp.MustCompile(`^\(?((?:\d{1,3}|[A-Z])(?:\.\d{1,3}){0,4}|[a-z]|[ivx]{1,5})[.)]?\s`)
+
+// sectionMark is the number of a section, perhaps behind a word such as "Rule".
+var sectionMark = regexp.MustCompile(`^(?:[\pL§]+\s)?((?:\d{1,3}|[A-Z])(?:\.\d{1,3}){0,4})[.:)]?\s`)
 
 // itemMark cuts the number off an item.
 func itemMark(q *Quote) (mark, rest string) {
@@ -235,7 +238,7 @@ func itemMark(q *Quote) (mark, rest string) {
 func number(q *Quote, mark string) string {
 	section := ""
 	for i := len(q.Section) - 1; i >= 0 && section == ""; i-- {
-		if m := leadingMark.FindStringSubmatch(q.Section[i]); m != nil {
+		if m := sectionMark.FindStringSubmatch(q.Section[i]); m != nil {
 			section = m[1]
 		}
 	}

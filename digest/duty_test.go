@@ -60,6 +60,9 @@ func TestNumberOfARequirement(t *testing.T) {
 	if !ok || d.Number != "3.2 (b)" || d.Who != "The keeper" {
 		t.Errorf("the duty is %+v", d)
 	}
+	if d, _ := dutyIn(&Quote{Text: "The keeper must sign.", Section: []string{"3 Keys", "Rule 3.4 Signing"}, language: "en"}, isStaff); d.Number != "3.4" {
+		t.Errorf("under a rule the number is %q", d.Number)
+	}
 	if _, ok := dutyIn(&Quote{Text: "Room · Keys: must be signed for", Kind: layout.Table, language: "en"}, isStaff); ok {
 		t.Error("a row of a table is a duty")
 	}

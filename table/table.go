@@ -116,10 +116,10 @@ func (r *reader) heading(b *layout.Block) {
 // them, or else to the one that comes.
 func (r *reader) captioned(s string) {
 	if r.last != nil && r.last.plain == 0 && r.last.table.Title == "" && r.caption == "" {
-		r.last.table.Title = oneLine(s)
+		r.last.table.Title = strings.TrimSuffix(oneLine(s), ".")
 		return
 	}
-	r.caption = oneLine(s)
+	r.caption = strings.TrimSuffix(oneLine(s), ".")
 }
 
 func oneLine(s string) string { return strings.Join(strings.Fields(s), " ") }

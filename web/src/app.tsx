@@ -21,6 +21,7 @@ const Accuracy = lazy(() => import("./rooms/accuracy"))
 const Account = lazy(() => import("./rooms/account"))
 const Ask = lazy(() => import("./rooms/ask"))
 const Audit = lazy(() => import("./rooms/audit"))
+const Digest = lazy(() => import("./rooms/digest"))
 const Intake = lazy(() => import("./rooms/intake"))
 const Pages = lazy(() => import("./rooms/pages"))
 const People = lazy(() => import("./rooms/people"))
@@ -40,6 +41,7 @@ export function App() {
           <Route index element={<Ask />} />
           <Route path="intake" element={<Intake />} />
           <Route path="pages" element={<Pages />} />
+          <Route path="pages/:document/digest" element={<Digest />} />
           <Route path="pages/:document/:number" element={<Reader />} />
           <Route path="ask" element={<Ask />} />
           <Route path="ask/:conversation" element={<Ask />} />

@@ -2,7 +2,7 @@ import { Bar, BarChart, CartesianGrid, LabelList, Line, LineChart, ReferenceLine
 
 import type { Schemas } from "../../api/client"
 import { causes } from "./causes"
-import { axis, inks, tooltip } from "./chart"
+import { axis, inks, tooltip } from "../../parts/chart"
 import { t } from "../../words"
 
 // Causes draws how many questions were lost at each place on the way from the page to the answer.

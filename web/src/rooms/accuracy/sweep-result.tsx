@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client"
 import { Button } from "../../parts/button"
 import { Failure } from "../../parts/notice"
 import { number, t, when } from "../../words"
-import { axis, inks, tooltip } from "./chart"
+import { axis, inks, tooltip } from "../../parts/chart"
 import { figureName } from "./figures"
 import { setupWords } from "./setup-words"
 

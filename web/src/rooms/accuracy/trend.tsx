@@ -5,7 +5,7 @@ import type { Measurement } from "../../api/client"
 import { Choose } from "../../parts/choose"
 import { day, t, when } from "../../words"
 import { figureName } from "./figures"
-import { axis, inks, tooltip } from "./chart"
+import { axis, inks, tooltip } from "../../parts/chart"
 
 const first = "right, page cited"
 const figures = [first, "wrong of those given", "refusals right", "refusals wrong", "page recall@5"]

@@ -1,7 +1,9 @@
 import { ChevronDown } from "lucide-react"
+import { Link } from "react-router"
 
 import { exportOf, fileOf, originalOf, type Page } from "../../api/client"
 import { Item, Menu } from "../../parts/menu"
+import { digestAt } from "../../parts/place"
 import { tell } from "../../parts/toast"
 import { Turn } from "../../parts/turn"
 import { Zoom } from "../../parts/zoom"
@@ -29,6 +31,9 @@ export function Toolbar({ collection, document, page, at, of, zoom, onTurn, onZo
         {page?.title || page?.document || document}
         {page && page.title && <span className="ml-3 font-sans text-sm text-quiet">{page.document}</span>}
       </h1>
+      <Link to={digestAt(collection, document)} className="text-leaf underline underline-offset-4">
+        {t("At a glance")}
+      </Link>
       <Turn at={at} of={of} label={page?.label ?? ""} onTurn={onTurn} />
       <Zoom zoom={zoom} onZoom={onZoom} />
       <Menu
@@ -41,6 +46,7 @@ export function Toolbar({ collection, document, page, at, of, zoom, onTurn, onZo
         <Item href={`${fileOf(collection, document)}#page=${at}`}>{t("Open the file at this page")}</Item>
         <Item href={originalOf(collection, document)} download="">{t("Save the original file")}</Item>
         <Item href={exportOf(collection, document, "markdown")}>{t("What was read, as Markdown")}</Item>
+        <Item href={exportOf(collection, document, "html")}>{t("What was read, as a page of the web")}</Item>
         <Item href={exportOf(collection, document, "text")}>{t("What was read, as text")}</Item>
         <Item href={exportOf(collection, document, "json")}>{t("What was read, as JSON with boxes")}</Item>
         <Item onSelect={copy}>{t("Copy this page’s address")}</Item>

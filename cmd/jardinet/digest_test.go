@@ -1,0 +1,53 @@
+package main
+
+import (
+	"testing"
+
+	"github.com/chromedp/chromedp"
+)
+
+// TestDigest reads the night before a meeting: a document at a glance, its dates, figures, duties and
+// tables, each beside the page that it stands on; and leaves a line out.
+func TestDigest(t *testing.T) {
+	v := visit(t, garden(t, "staff-handbook.pdf", "annual-report-2025.pdf").address)
+	v.listenForBreaches()
+	v.open("/c/garden/pages/staff-handbook.pdf/4")
+	v.press("At a glance")
+	v.says("Staff Handbook at a glance")
+	v.until(`document.querySelectorAll("[data-mark]").length > 0`)
+	v.accessible("a summary")
+	for part, says := range map[string]string{
+		"Outline": "2.1 Annual leave", "Dates": "each year: 30 June", "Figures": "at least 14 characters", "Duties": "Carers may take five days", "Terms": "second factor",
+	} {
+		v.press(part)
+		if part == "Figures" {
+			v.choose("Which figures", "All, with counts")
+		}
+		v.says(says)
+		v.accessible("the part " + part)
+	}
+	v.press("Duties")
+	v.write("Find a duty", "Carers")
+	v.says("1 line")
+	v.press("Change this line")
+	v.press("Leave it out")
+	v.says("The line was left out.")
+	v.says("0 lines")
+	v.press("Undo")
+	v.says("1 line")
+	v.open("/c/garden/pages/annual-report-2025.pdf/digest?part=tables&table=3")
+	v.says("Rhododendrons")
+	v.press("Accessions")
+	v.until(`document.querySelector("th[aria-sort=ascending]") !== null`)
+	v.write("Find a row", "Orchids")
+	v.says("1 row")
+	v.press("Show 1,806 on its page")
+	v.until(`document.querySelectorAll("[data-mark]").length === 1`)
+	v.accessible("a table")
+	v.do(chromedp.EmulateViewport(390, 844))
+	v.open("/c/garden/pages/staff-handbook.pdf/digest")
+	v.press("Notice is one month…")
+	v.says("The page behind the line")
+	v.accessible("the page over the summary")
+	v.noBreaches()
+}

@@ -1,0 +1,46 @@
+import { useQuery } from "@tanstack/react-query"
+
+import { api, given, type Schemas } from "./client"
+import { useChange } from "./queries"
+
+export type Digest = Schemas["Digest"]
+export type Quote = Schemas["Quote"]
+export type Table = Schemas["Table"]
+
+const document = "/collections/{collection}/documents/{document}"
+
+// useDigest is what a document holds at a glance; the service makes it at once if it has to.
+export const useDigest = (collection: string, name: string) =>
+  useQuery({
+    queryKey: ["digest", collection, name],
+    queryFn: async () => given(await api.GET(`${document}/digest`, { params: { path: { collection, document: name } } })) as Digest,
+    staleTime: 60_000,
+  })
+
+// useEditDigest drops a line or words it anew; without an edit the line is as it stands again.
+export const useEditDigest = (collection: string, name: string) =>
+  useChange(async ({ line, edit }: { line: string; edit?: Schemas["DigestEdit"] }) => {
+    const path = { collection, document: name, line }
+    return given(edit ? await api.PUT(`${document}/digest/{line}`, { params: { path }, body: edit }) : await api.DELETE(`${document}/digest/{line}`, { params: { path } }))
+  }, "digest")
+
+export const useTables = (collection: string, name: string) =>
+  useQuery({
+    queryKey: ["tables", collection, name],
+    queryFn: async () => given(await api.GET(`${document}/tables`, { params: { path: { collection, document: name } } })).tables,
+    staleTime: 60_000,
+  })
+
+export const useTable = (collection: string, name: string, table: number) =>
+  useQuery({
+    queryKey: ["tables", collection, name, table],
+    queryFn: async () => given(await api.GET(`${document}/tables/{table}`, { params: { path: { collection, document: name, table } } })) as Table,
+    enabled: table > 0,
+    staleTime: 60_000,
+  })
+
+const at = (collection: string, name: string) => `/api/v1/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(name)}`
+
+export const digestAs = (collection: string, name: string, format: string) => `${at(collection, name)}/digest?format=${format}`
+
+export const tableAs = (collection: string, name: string, table: number, format: string) => `${at(collection, name)}/tables/${table}?format=${format}`
