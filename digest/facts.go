@@ -129,6 +129,9 @@ func rowFigures(q Quote) []Figure {
 	var out []Figure
 	cells := strings.Split(q.Text, " · ")
 	row, ofRow := text.HeadUnit(cells[0])
+	if !strings.ContainsAny(ofRow, "/%°²³£€$µ") { // a word that is a unit elsewhere, as in "by day or night"
+		row, ofRow = cells[0], ""
+	}
 	for _, n := range text.Quantities(cells[0]) {
 		if n.Known {
 			out = append(out, figure(n, cells[0], q.Row, q))

@@ -142,7 +142,7 @@ func candidatesOf(all []Quote, items bool) []candidate {
 			path, first = p, true
 			section++
 		}
-		if !standsAlone(q) || q.Kind == layout.ListItem && !items {
+		if !standsAlone(q) && !(first && pointsHere(q)) || q.Kind == layout.ListItem && !items {
 			continue
 		}
 		out = append(out, candidate{quote: q, part: section, first: first, weight: weight(stems[i], counts)})
@@ -160,6 +160,20 @@ func init() {
 		backward[w] = true
 	}
 }
+
+// pointsHere tells whether a sentence begins with "this policy": at the head of a section that is
+// the document, and no sentence before it.
+func pointsHere(q *Quote) bool {
+	words := strings.Fields(q.Text)
+	if len(words) < fewestOfSentence || !demonstratives[text.Fold(words[0])] || text.IsFunctionWord(text.Fold(words[1]), q.language) {
+		return false
+	}
+	rest := *q
+	rest.Text = strings.Join(words[1:], " ") + " ." // which stands alone but for its first word
+	return standsAlone(&rest)
+}
+
+var demonstratives = map[string]bool{"this": true, "these": true, "ce": true, "cette": true, "ces": true, "dieser": true, "diese": true, "dieses": true}
 
 // standsAlone tells whether a line is a sentence that can be read by itself.
 func standsAlone(q *Quote) bool {
