@@ -75,6 +75,7 @@ type Service struct {
 	files       map[string]*pdfium.File // whose pages were shown, by hash
 
 	recogniser func() (*ocr.Reader, error)
+	remembered tableCache
 }
 
 // A collection is an open one.

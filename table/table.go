@@ -253,6 +253,7 @@ func (t *Table) kind(column int) {
 		c.Unit = ""
 	case years == numbers && c.Unit == "":
 		c.Kind = Year
+	case column == 0 && c.Unit == "" && t.isCount(numbers): // the rows' own numbers are names
 	default:
 		c.Kind = Number
 		for unit, n := range units {
@@ -261,6 +262,17 @@ func (t *Table) kind(column int) {
 			}
 		}
 	}
+}
+
+// isCount tells whether the first column counts the rows: whole numbers that rise.
+func (t *Table) isCount(numbers int) bool {
+	for i, row := range t.Rows {
+		n := row[0].Number
+		if !row[0].IsNumber || n != float64(int(n)) || i > 0 && n <= t.Rows[i-1][0].Number {
+			return false
+		}
+	}
+	return numbers > 1
 }
 
 // number matches a cell that is a number, with a sign, a currency or a unit at most.

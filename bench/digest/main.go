@@ -3,6 +3,7 @@
 //
 //	go run ./bench/digest            # the demo, whose lists stand in bench/digest/lists
 //	go run ./bench/digest -missed    # with what was missed and what was too much
+//	go run ./bench/digest -tables    # questions over the demo's tables
 //	go run ./bench/digest -outlines  # real manuals, from the cache of bench/fetch
 package main
 
@@ -45,6 +46,7 @@ type list struct {
 
 var (
 	missed   = flag.Bool("missed", false, "print what was missed and what was too much")
+	tables   = flag.Bool("tables", false, "ask questions over the demo's tables")
 	outlines = flag.Bool("outlines", false, "measure outlines on real manuals")
 )
 
@@ -55,9 +57,12 @@ func main() {
 	cache, err := os.UserCacheDir()
 	if err == nil {
 		e := pdfium.NewEngine(pdfium.Options{Cache: filepath.Join(cache, "jardinet", "code")})
-		if *outlines {
+		switch {
+		case *outlines:
 			err = onManuals(context.Background(), e)
-		} else {
+		case *tables:
+			err = onTables(context.Background())
+		default:
 			err = onLists(context.Background(), e)
 		}
 		e.Close()
