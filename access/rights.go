@@ -44,6 +44,8 @@ var Needs = map[string]Right{
 	"getOutline":         Reader,
 	"getDigest":          Reader,
 	"listTables":         Reader,
+	"getSheet":           Reader,
+	"listSuggestions":    Reader,
 	"getTable":           Reader,
 	"searchDocument":     Reader,
 	"getGlossary":        Reader,

@@ -1,12 +1,14 @@
 package cli
 
 import (
+	"context"
 	"fmt"
 	"strings"
 
 	"github.com/spf13/cobra"
 
 	"jardinet/api"
+	"jardinet/client"
 )
 
 func (p *program) digestCommand() *cobra.Command {
@@ -19,7 +21,8 @@ its outline, the sentences that say most (five, a page, or by chapter), terms, d
 deadlines, figures and limits, duties and prohibitions, and who has which.
 
 Each line of the terms, dates, figures and duties has an id (see --json), by which an
-editor can drop it or word it anew; that holds in new versions of the document too.`,
+editor can drop it or word it anew; that holds in new versions of the document too.
+--part questions has questions that the document answers, with the answers as a key.`,
 		Example: `  jardinet digest seed-vault-manual.pdf --in halvern
   jardinet digest seed-vault-manual.pdf --part duties
   jardinet digest seed-vault-manual.pdf --as calendar > vault.ics
@@ -43,6 +46,9 @@ editor can drop it or word it anew; that holds in new versions of the document t
 				}
 				return p.printJSON(out)
 			}
+			if part == "questions" {
+				return p.printSheet(cmd.Context(), c, in, args[0])
+			}
 			data, err := c.DigestAs(cmd.Context(), in, args[0], as, part)
 			if err != nil {
 				return err
@@ -54,11 +60,25 @@ editor can drop it or word it anew; that holds in new versions of the document t
 	f := cmd.Flags()
 	f.StringVar(&in, "in", "", "collection")
 	f.StringVar(&as, "as", "markdown", "markdown, or calendar for the days as iCalendar")
-	f.StringVar(&part, "part", "", "summary, outline, page, chapters, terms, dates, figures, duties or offices")
+	f.StringVar(&part, "part", "", "summary, outline, page, chapters, terms, dates, figures, duties, offices or questions")
 	f.StringVar(&drop, "drop", "", "leave out the line with this id")
 	f.StringVar(&reword, "reword", "", "let TEXT stand for the line with this id")
 	f.StringVar(&undo, "undo", "", "let the line with this id be as it stands in the document")
 	return cmd
+}
+
+// printSheet prints questions that a document answers, and the answers as a key.
+func (p *program) printSheet(ctx context.Context, c *client.Client, in, document string) error {
+	sheet, err := c.Sheet(ctx, in, document)
+	if err != nil {
+		return err
+	}
+	if len(sheet.Questions) == 0 {
+		p.printf("No question could be drafted that %s answers for sure.\n", document)
+		return nil
+	}
+	p.printf("%s", sheet.Markdown(document))
+	return nil
 }
 
 // digestEdit reads what is to be made of which line; the line is empty for none.

@@ -12,6 +12,8 @@ func TestDigest(t *testing.T) {
 	run(t, 0, "add", documents+"seed-vault-manual.pdf", "--to", "garden", "--wait")
 	out, _ := run(t, 0, "digest", "seed-vault-manual.pdf", "--in", "garden")
 	contains(t, "the digest", out, "# Seed Vault Manual", "## In five sentences", "## Duties and prohibitions", "(page 4)")
+	out, _ = run(t, 0, "digest", "seed-vault-manual.pdf", "--part", "questions")
+	contains(t, "the questions", out, "# Questions on seed-vault-manual.pdf", "1. ", "## Key", "(page ")
 	out, _ = run(t, 0, "digest", "seed-vault-manual.pdf", "--as", "calendar")
 	contains(t, "the calendar", out, "BEGIN:VEVENT")
 	var d api.Digest

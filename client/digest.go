@@ -37,3 +37,9 @@ func (c *Client) EditDigest(ctx context.Context, collection, document, line stri
 	}
 	return c.send(ctx, http.MethodPut, path, edit, nil)
 }
+
+// Sheet returns questions that a document answers, with the words that answer them.
+func (c *Client) Sheet(ctx context.Context, collection, document string) (*api.Sheet, error) {
+	out := new(api.Sheet)
+	return out, c.get(ctx, in(collection, "documents", document, "sheet"), out)
+}

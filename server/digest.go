@@ -56,3 +56,29 @@ func (s *Server) changeDigest(c *echo.Context, edit *api.DigestEdit) error {
 	}
 	return c.NoContent(http.StatusNoContent)
 }
+
+// sheet sends questions that a document answers, as JSON or for printing.
+func (s *Server) sheet(c *echo.Context) error {
+	ctx, collection, document := c.Request().Context(), c.Param("collection"), c.Param("document")
+	out, err := s.service.Sheet(ctx, collection, document)
+	if err != nil {
+		return err
+	}
+	switch format := c.QueryParam("format"); format {
+	case "", "json":
+		return c.JSON(http.StatusOK, out)
+	case "markdown":
+		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(document)))
+	default:
+		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json or markdown")
+	}
+}
+
+// suggestions sends a few questions to begin with.
+func (s *Server) suggestions(c *echo.Context) error {
+	all, err := s.service.Suggestions(c.Request().Context(), c.Param("collection"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"questions": all})
+}

@@ -68,6 +68,8 @@ var routes = []route{
 	{"GET", inCollection + "/intake", "getIntake", (*Server).intake},
 	{"PUT", inCollection + "/intake", "pauseIntake", (*Server).pauseIntake},
 	{"GET", inDocument + "/outline", "getOutline", (*Server).outline},
+	{"GET", inDocument + "/sheet", "getSheet", (*Server).sheet},
+	{"GET", inCollection + "/suggestions", "listSuggestions", (*Server).suggestions},
 	{"GET", inDocument + "/tables", "listTables", (*Server).listTables},
 	{"GET", inDocument + "/tables/:table", "getTable", (*Server).table},
 	{"GET", inDocument + "/digest", "getDigest", (*Server).digest},

@@ -248,6 +248,16 @@ func (r *running) reading() {
 	r.want(200, "GET", manual+"/digest?format=calendar", "", "")
 	r.want(400, "GET", manual+"/digest?format=docx", "", "")
 	r.want(400, "GET", manual+"/digest?part=jokes", "", "")
+	var sheet api.Sheet
+	decode(r.t, r.want(200, "GET", manual+"/sheet", "", ""), &sheet)
+	if len(sheet.Questions) < 3 || sheet.Questions[0].Answer == "" || len(sheet.Questions[0].Quote.Boxes) == 0 {
+		r.t.Errorf("the sheet is %+v", sheet)
+	}
+	r.want(200, "GET", manual+"/sheet?format=markdown", "", "")
+	r.want(400, "GET", manual+"/sheet?format=docx", "", "")
+	if all := r.want(200, "GET", "/collections/garden/suggestions", "", ""); !bytes.Contains(all, []byte(`"question":`)) {
+		r.t.Errorf("the suggestions are %s", all)
+	}
 	if all := r.want(200, "GET", manual+"/tables", "", ""); !bytes.Contains(all, []byte(`"Temperature °C"`)) {
 		r.t.Errorf("the tables are %s", all)
 	}

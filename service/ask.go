@@ -133,6 +133,9 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 	if err != nil {
 		return nil, errors.Join(err, settle(modelapi.Usage{}))
 	}
+	if err := s.workedOut(ctx, c, ask.Scope, out); err != nil {
+		return nil, errors.Join(err, settle(out.Usage))
+	}
 	if out.Note == "" && out.State != answer.NotFound {
 		out.Note = note
 	}

@@ -21,6 +21,7 @@ import (
 
 // encoding is the work that goes on in the background.
 type encoding struct {
+	ctx    context.Context // done when it stops
 	cancel context.CancelFunc
 	done   sync.WaitGroup
 	wake   chan struct{}
@@ -46,7 +47,7 @@ const retryEncoding = 10 * time.Second
 
 func (s *Service) startEncoding() {
 	ctx, cancel := context.WithCancel(context.Background())
-	m := &encoding{cancel: cancel, wake: make(chan struct{}, 1), progress: map[string]int{}}
+	m := &encoding{ctx: ctx, cancel: cancel, wake: make(chan struct{}, 1), progress: map[string]int{}}
 	s.encoding = m
 	m.done.Go(func() {
 		for {

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"time"
 
 	"jardinet/answer"
 	"jardinet/embed"
@@ -162,10 +163,13 @@ func reckonOver(ctx context.Context, c Reckoning, op table.Operation, question s
 			says = append(says, embed.Text{Body: c.title + " › " + c.Table.Says(i), Language: text.English})
 		}
 	}
-	if len(columns) == 0 || op == table.Count && len(rows) == 0 {
+	if len(columns) == 0 {
 		return nil, nil
 	}
 	if op == table.Count {
+		if len(rows) < 2 || namesNumbers(c.Table, question, rows, language) {
+			return nil, nil // a number that stands in a cell is no count of rows
+		}
 		columns, says = columns[:1], says[:1]
 	}
 	vectors, err := embed.Texts(ctx, encoder.Passage, says...)
@@ -184,15 +188,28 @@ func reckonOver(ctx context.Context, c Reckoning, op table.Operation, question s
 			best, c.Likeness = i, alike
 		}
 	}
-	if op == table.Largest || op == table.Smallest {
-		if len(rows) == 1 {
-			rows = nil // the one that is named is not all that it is compared with
-		}
+	if len(rows) == 1 && op != table.Difference && op != table.Change {
+		return nil, nil // one row is looked up, and nothing worked out
 	}
+	whole, err := embed.Texts(ctx, encoder.Query, embed.Text{Body: question, Language: language})
+	if err != nil {
+		return nil, err
+	}
+	c.Likeness = max(c.Likeness, c.Likeness-dot(asked[0], vectors[best])+dot(whole[0], vectors[best]))
 	if c.Result, err = c.Table.Reckon(op, columns[best], rows...); errors.Is(err, table.ErrNothing) {
 		return nil, nil
 	}
 	return &c, err
+}
+
+// namesNumbers tells whether a question has a word of the name of a column of numbers.
+func namesNumbers(t *table.Table, question string, rows []int, language text.Language) bool {
+	for i, c := range t.Columns {
+		if name, _ := t.Shared(i, question, rows, language); c.Kind == table.Number && name > 0 {
+			return true
+		}
+	}
+	return false
 }
 
 func dot(a, b []float32) float64 {
@@ -219,15 +236,75 @@ func inOrder(t *table.Table, rows []int, question string) []int {
 	return rows
 }
 
+// How like the question a table's column has to be for what is worked out over it to be the answer:
+// where the documents do not say otherwise, and in the place of a sentence from the same table. On
+// the demo's questions what was worked out wrongly lay below the first.
+const (
+	leastLikeness = 0.45
+	overSentence  = 0.6
+)
+
+// workedOut makes what a question asks to be worked out over a table the answer to it.
+func (s *Service) workedOut(ctx context.Context, c *collection, scope Scope, out *answer.Answer) error {
+	if table.Asked(out.Standalone) == "" || len(out.Parts) > 0 || out.Taught {
+		return nil
+	}
+	began := time.Now()
+	r, err := s.Reckon(ctx, c.Name, out.Standalone, scope)
+	if err != nil || r == nil || r.Likeness < leastLikeness {
+		return err
+	}
+	if out.State != answer.NotFound && (r.Likeness < overSentence || !r.holds(out)) {
+		return nil
+	}
+	d, err := s.store.DocumentNamed(ctx, c.ID, r.Document)
+	if err != nil {
+		return err
+	}
+	r.answer(out, d)
+	out.Timing.Composing += float64(time.Since(began).Microseconds()) / 1000
+	out.Timing.Total += float64(time.Since(began).Microseconds()) / 1000
+	return nil
+}
+
+// holds tells whether an answer already comes from the table.
+func (r *Reckoning) holds(a *answer.Answer) bool {
+	return len(a.Citations) > 0 && a.Citations[0].Document == r.Document && on(r.Table, []int{a.Citations[0].Page})
+}
+
+// answer words what was worked out, with each cell that went in marked on its page.
+func (r *Reckoning) answer(out *answer.Answer, d *store.Document) {
+	short := strings.TrimSpace(table.Written(r.Result.Value) + " " + r.Result.Unit)
+	if slices.Contains([]string{"£", "€", "$"}, r.Result.Unit) {
+		short = r.Result.Unit + table.Written(r.Result.Value)
+	}
+	if r.Result.Operation == table.Largest || r.Result.Operation == table.Smallest {
+		short = r.Table.Label(r.Result.Rows[0])
+	}
+	statement := r.Result.Words
+	if column := r.Table.Columns[r.Result.Column].Name; column != "" && r.Result.Operation != table.Count {
+		statement = column + ": " + statement
+	}
+	out.State, out.Short, out.Text, out.Verdict, out.Maybe = answer.Answered, short, statement, "", false
+	out.Statements = []answer.Statement{{Text: statement, Citations: []int{1}}}
+	out.Citations = []answer.Citation{r.cited(d)}
+	out.Nearest, out.Missing, out.List = []answer.Nearest{}, []string{}, false
+	out.Confidence = min(r.Likeness, 1)
+	out.Note = "Worked out over the cells of the table “" + r.Table.Title + "” that are marked; check that they are the right ones."
+}
+
 // cited is how an answer that was worked out cites its cells.
 func (r *Reckoning) cited(d *store.Document) answer.Citation {
-	c := answer.Citation{Number: 1, DocumentID: d.ID, Document: d.Name, Title: d.Title, Section: r.Table.Section, Quote: r.Result.Words}
+	c := answer.Citation{Number: 1, DocumentID: d.ID, Document: d.Name, Title: d.Title, Section: r.Table.Section, Quote: r.Result.Words, Boxes: []answer.Box{}}
 	for _, cell := range r.Cells() {
 		if cell.Page == 0 {
 			continue
 		}
 		if c.Page == 0 {
 			c.Page = cell.Page
+			if cell.Page <= len(d.Labels) {
+				c.Label = d.Labels[cell.Page-1]
+			}
 		}
 		c.Boxes = append(c.Boxes, boxOn(cell.Page, cell.Box))
 	}

@@ -76,6 +76,7 @@ type Service struct {
 
 	recogniser func() (*ocr.Reader, error)
 	remembered tableCache
+	sheeting   sync.Mutex // sheets are made
 }
 
 // A collection is an open one.

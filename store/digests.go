@@ -36,13 +36,39 @@ func (s *Store) Digest(ctx context.Context, document string, version int) ([]byt
 	return data, nil
 }
 
-// DropDigests has the digests of documents with some content made again.
+// DropDigests has the digests and sheets of documents with some content made again.
 func (s *Store) DropDigests(ctx context.Context, sum string) error {
-	_, err := s.db.ExecContext(ctx, "DELETE FROM digests WHERE document IN (SELECT id FROM documents WHERE sha256 = ?)", sum)
-	if err != nil {
-		return fmt.Errorf("store: digests: %w", err)
+	return s.inTx(ctx, func(tx *sql.Tx) error { return dropDigests(ctx, tx, "sha256", sum) })
+}
+
+// dropDigests drops those of the documents of which a column has a value.
+func dropDigests(ctx context.Context, tx *sql.Tx, column, value string) error {
+	for _, kept := range []string{"digests", "sheets"} {
+		if _, err := tx.ExecContext(ctx, "DELETE FROM "+kept+" WHERE document IN (SELECT id FROM documents WHERE "+column+" = ?)", value); err != nil {
+			return fmt.Errorf("store: digests: %w", err)
+		}
 	}
 	return nil
+}
+
+// SetSheet keeps the questions that a document answers.
+func (s *Store) SetSheet(ctx context.Context, document string, data any) error {
+	raw, err := json.Marshal(data)
+	if err != nil {
+		return fmt.Errorf("store: sheets: %w", err)
+	}
+	_, err = s.db.ExecContext(ctx, "INSERT OR REPLACE INTO sheets (document, data) SELECT id, ? FROM documents WHERE id = ?", string(raw), document)
+	return err
+}
+
+// Sheet returns the questions that a document answers, ErrNotFound as long as they are not made.
+func (s *Store) Sheet(ctx context.Context, document string) (json.RawMessage, error) {
+	var data string
+	err := s.db.QueryRowContext(ctx, "SELECT data FROM sheets WHERE document = ?", document).Scan(&data)
+	if errors.Is(err, sql.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	return json.RawMessage(data), err
 }
 
 // SetDigestEdit keeps what an editor made of a line of a document's digest; nil takes it back.

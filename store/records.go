@@ -269,7 +269,7 @@ func (s *Store) SetRead(ctx context.Context, d *Document, pages [][]byte) error 
 		if _, err := tx.ExecContext(ctx, "DELETE FROM pages WHERE sha256 = ?", d.SHA256); err != nil {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, "DELETE FROM digests WHERE document = ?", d.ID); err != nil {
+		if err := dropDigests(ctx, tx, "id", d.ID); err != nil {
 			return err
 		}
 		insert, err := tx.PrepareContext(ctx, "INSERT INTO pages (sha256, number, data, sum) VALUES (?, ?, ?, ?)")

@@ -364,6 +364,11 @@ CREATE TABLE digests ( -- what documents hold at a glance; can be made again
 	data     BLOB NOT NULL
 ) STRICT, WITHOUT ROWID;
 
+CREATE TABLE sheets ( -- questions that documents answer; can be made again
+	document TEXT PRIMARY KEY REFERENCES documents(id) ON DELETE CASCADE,
+	data     TEXT NOT NULL
+) STRICT, WITHOUT ROWID;
+
 CREATE TABLE digest_edits ( -- of lines of digests, in all versions of a document
 	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
 	name       TEXT NOT NULL,

@@ -16,10 +16,12 @@ var asked = []struct {
 }{
 	{Change, words(`percentage (?:did|has|have|of change)`, `how much (?:per cent|percent)`, `by how many per cent`, `change[ds]? (?:in per cent|by)`, `de combien de pour cent`, `um wie viel prozent`)},
 	{Difference, words(`difference`, `how (?:much|many) (?:more|less|fewer|higher|lower|larger|smaller|longer|shorter)`, `more than .* by`, `différence`, `combien .* de plus`, `unterschied`, `wie viele? .* mehr`)},
-	{Mean, words(`average`, `mean`, `on average`, `moyenne`, `durchschnitt`, `durchschnittlich`, `im mittel`)},
+	{Mean, words(`average`, `the mean`, `on average`, `moyenne`, `durchschnitt`, `durchschnittlich`, `im mittel`)},
 	{Sum, words(`total`, `sum`, `altogether`, `in all`, `in total`, `together`, `overall`, `combined`, `au total`, `en tout`, `somme`, `insgesamt`, `zusammen`, `summe`, `gesamt`)},
-	{Smallest, words(`least`, `fewest`, `lowest`, `smallest`, `minimum`, `shortest`, `lightest`, `earliest`, `oldest`, `lowest`, `cheapest`, `slowest`, `narrowest`, `youngest`, `coldest`, `le moins`, `la moins`, `le plus bas`, `la plus basse`, `am wenigsten`, `niedrigste[nrs]?`, `kleinste[nrs]?`)},
-	{Largest, words(`most`, `highest`, `largest`, `biggest`, `greatest`, `maximum`, `tallest`, `longest`, `heaviest`, `latest`, `newest`, `fastest`, `widest`, `hottest`, `warmest`, `dearest`, `strongest`, `deepest`, `le plus`, `la plus`, `les plus`, `am meisten`, `höchste[nrs]?`, `größte[nrs]?`)},
+	{Smallest, words(`least`, `fewest`, `lowest`, `smallest`, `shortest`, `lightest`, `earliest`, `oldest`, `lowest`, `cheapest`, `slowest`, `narrowest`, `youngest`, `coldest`, `le moins`, `la moins`, `le plus bas`, `la plus basse`, `am wenigsten`, `niedrigste[nrs]?`, `kleinste[nrs]?`)},
+	{Largest, words(`most`, `highest`, `largest`, `biggest`, `greatest`, `tallest`, `longest`, `heaviest`, `latest`, `newest`, `fastest`, `widest`, `hottest`, `warmest`, `dearest`, `strongest`, `deepest`, `le plus`, `la plus`, `les plus`, `am meisten`, `höchste[nrs]?`, `größte[nrs]?`)},
+	{Smallest, words(`minimum`)}, // which may be the name of a column as well
+	{Largest, words(`maximum`)},
 	{Count, words(`how many`, `number of`, `combien de`, `wie viele`)},
 }
 

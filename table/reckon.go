@@ -80,10 +80,10 @@ func (t *Table) Reckon(op Operation, column int, rows ...int) (*Result, error) {
 		})
 		of := len(r.Rows)
 		r.Value, r.Rows = value(best), []int{best}
-		r.Words = fmt.Sprintf("%s, %s, the %s of %d", t.label(best), words(best), op, of)
+		r.Words = fmt.Sprintf("%s, %s, the %s of %d", t.Label(best), words(best), op, of)
 	case Count:
 		r.Value, r.Unit = float64(len(r.Rows)), ""
-		r.Words = fmt.Sprintf("%d rows", len(r.Rows))
+		r.Words = t.rowsNamed(r.Rows)
 	case Difference:
 		r.Rows = r.Rows[:2]
 		r.Value = value(r.Rows[0]) - value(r.Rows[1])
@@ -101,15 +101,34 @@ func (t *Table) Reckon(op Operation, column int, rows ...int) (*Result, error) {
 	return r, nil
 }
 
+// mostNamed is how many rows are named that were counted.
+const mostNamed = 12
+
+// rowsNamed counts rows, and names the first of them.
+func (t *Table) rowsNamed(rows []int) string {
+	var names []string
+	for _, i := range rows[:min(len(rows), mostNamed)] {
+		names = append(names, t.Label(i))
+	}
+	more := ""
+	if len(rows) > mostNamed {
+		more = " …"
+	}
+	return fmt.Sprintf("%d rows: %s%s", len(rows), strings.Join(names, ", "), more)
+}
+
 // written is the value for people, without the noise of arithmetic in binary.
 func (r *Result) written() string { return Written(r.Value) }
 
-// Written writes a number for people: to six digits or the whole, with commas between thousands.
+// Written writes a number for people: to two places, or four below 1, with commas between thousands.
 func Written(n float64) string {
 	s := strconv.FormatFloat(math.Abs(n), 'f', -1, 64)
 	if whole, rest, ok := strings.Cut(s, "."); ok && len(rest) > 2 {
-		digits := max(2, 6-len(whole))
-		s = strings.TrimRight(strings.TrimRight(strconv.FormatFloat(math.Abs(n), 'f', min(digits, 4), 64), "0"), ".")
+		places := 2
+		if whole == "0" {
+			places = 4
+		}
+		s = strings.TrimRight(strings.TrimRight(strconv.FormatFloat(math.Abs(n), 'f', places, 64), "0"), ".")
 	}
 	whole, rest, point := strings.Cut(s, ".")
 	for i := len(whole) - 3; i > 0; i -= 3 {
@@ -124,8 +143,8 @@ func Written(n float64) string {
 	return whole
 }
 
-// label names a row: its first cell of words or its year.
-func (t *Table) label(row int) string {
+// Label names a row: its first cell of words or its year.
+func (t *Table) Label(row int) string {
 	for i, c := range t.Columns {
 		if c.Kind != Number && t.Rows[row][i].Text != "" {
 			return t.Rows[row][i].Text
@@ -139,5 +158,5 @@ var totals = map[string]bool{"total": true, "totals": true, "sum": true, "togeth
 
 // IsTotal tells whether a row adds up the others.
 func (t *Table) IsTotal(row int) bool {
-	return totals[strings.ToLower(strings.Trim(t.label(row), " :."))]
+	return totals[strings.ToLower(strings.Trim(t.Label(row), " :."))]
 }

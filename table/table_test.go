@@ -91,9 +91,9 @@ func TestReckon(t *testing.T) {
 		{fares, Mean, 2, []int{0, 1}, "4.25 £ 4.25 = (5.50 + 3.00) / 2"},
 		{fares, Largest, 1, nil, "3.5 £ Adult, 3.50, the largest of 3"},
 		{fares, Smallest, 1, nil, "2 £ Child, 2.00, the smallest of 3"},
-		{fares, Count, 0, nil, "4  4 rows"},
+		{fares, Count, 0, nil, "4  4 rows: Adult, Child, Member, Under 3"},
 		{fares, Difference, 2, []int{0, 1}, "2.5 £ 2.5 = 5.50 − 3.00"},
-		{years, Change, 1, nil, "-21.8278 % −21.8278 % = (310.5 − 397.2) / 397.2"},
+		{years, Change, 1, nil, "-21.8278 % −21.83 % = (310.5 − 397.2) / 397.2"},
 		{years, Sum, 1, nil, "895.7 thousands 895.7 = 397.2 + 188.0 + 310.5"},
 	} {
 		r, err := test.table.Reckon(test.op, test.column, test.rows...)

@@ -250,9 +250,17 @@ class Client:
         """A set with its questions."""
         return self._call("GET", f"/collections/{_quoted(collection)}/sets/{_quoted(set)}", query={"version": version, "split": split, "tag": tag, "drafts": drafts, "format": format})
 
+    def get_sheet(self, collection, document, *, format=None):
+        """Questions that a document answers, spread over it, with the words that answer."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/sheet", query={"format": format})
+
     def get_style(self, collection):
         """How the collection's answers shall be."""
         return self._call("GET", f"/collections/{_quoted(collection)}/style")
+
+    def get_table(self, collection, document, table, *, format=None, chart=None, over=None, column=None):
+        """A table with its cells and where they stand, as a file, or drawn."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/tables/{_quoted(table)}", query={"format": format, "chart": chart, "over": over, "column": column})
 
     def get_watch(self, collection):
         """What the collection is measured with after each change."""
@@ -330,9 +338,17 @@ class Client:
         """The addresses and folders that documents come from."""
         return self._call("GET", f"/collections/{_quoted(collection)}/sources", query={"limit": limit, "after": after})
 
+    def list_suggestions(self, collection):
+        """A few questions to begin with, that the collection's documents answer."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/suggestions")
+
     def list_sweeps(self, collection):
         """Sweeps over many set-ups, the latest first."""
         return self._call("GET", f"/collections/{_quoted(collection)}/sweeps")
+
+    def list_tables(self, collection, document, *, limit=None, after=None):
+        """The tables of a document, without their rows; one that goes on over pages is one."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/tables", query={"limit": limit, "after": after})
 
     def list_trials(self, collection):
         """The set-up in use, those being tried beside it, and those that were in use."""

@@ -312,10 +312,22 @@ export class Client {
     return (await response.json()) as Answer<"getSet">
   }
 
+  /** Questions that a document answers, spread over it, with the words that answer. */
+  async getSheet(collection: string, document: string, query?: Query<"getSheet">): Promise<Answer<"getSheet">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/sheet`, undefined, undefined, query)
+    return (await response.json()) as Answer<"getSheet">
+  }
+
   /** How the collection's answers shall be. */
   async getStyle(collection: string): Promise<Answer<"getStyle">> {
     const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/style`, undefined, undefined)
     return (await response.json()) as Answer<"getStyle">
+  }
+
+  /** A table with its cells and where they stand, as a file, or drawn. */
+  async getTable(collection: string, document: string, table: string, query?: Query<"getTable">): Promise<Answer<"getTable">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/tables/${encodeURIComponent(table)}`, undefined, undefined, query)
+    return (await response.json()) as Answer<"getTable">
   }
 
   /** What the collection is measured with after each change. */
@@ -432,10 +444,22 @@ export class Client {
     return (await response.json()) as Answer<"listSources">
   }
 
+  /** A few questions to begin with, that the collection's documents answer. */
+  async listSuggestions(collection: string): Promise<Answer<"listSuggestions">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/suggestions`, undefined, undefined)
+    return (await response.json()) as Answer<"listSuggestions">
+  }
+
   /** Sweeps over many set-ups, the latest first. */
   async listSweeps(collection: string): Promise<Answer<"listSweeps">> {
     const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/sweeps`, undefined, undefined)
     return (await response.json()) as Answer<"listSweeps">
+  }
+
+  /** The tables of a document, without their rows; one that goes on over pages is one. */
+  async listTables(collection: string, document: string, query?: Query<"listTables">): Promise<Answer<"listTables">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/tables`, undefined, undefined, query)
+    return (await response.json()) as Answer<"listTables">
   }
 
   /** The set-up in use, those being tried beside it, and those that were in use. */

@@ -696,6 +696,96 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/collections/{collection}/documents/{document}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        /**
+         * Questions that a document answers, spread over it, with the words that answer
+         * @description Drafted when first asked for, which takes some seconds; those alone are kept that the reader answers from the page that they were drafted from.
+         */
+        get: operations["getSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/collections/{collection}/suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+            };
+            cookie?: never;
+        };
+        /**
+         * A few questions to begin with, that the collection's documents answer
+         * @description As far as they have been drafted; more are drafted in the background, and there the next time.
+         */
+        get: operations["listSuggestions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/collections/{collection}/documents/{document}/tables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        /** The tables of a document, without their rows; one that goes on over pages is one */
+        get: operations["listTables"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/collections/{collection}/documents/{document}/tables/{table}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+                /** @description Its number in the document, from 1 */
+                table: number;
+            };
+            cookie?: never;
+        };
+        /** A table with its cells and where they stand, as a file, or drawn */
+        get: operations["getTable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/collections/{collection}/documents/{document}/digest": {
         parameters: {
             query?: never;
@@ -2835,6 +2925,41 @@ export interface components {
             /** @description That stands for it from now on */
             text?: string;
         };
+        Table: {
+            /** @description In the document, from 1 */
+            number: number;
+            /** @description Its caption, else the heading that it stands under */
+            title: string;
+            section: string[];
+            /** @description Physical; that it begins on */
+            page: number;
+            label: string;
+            columns: {
+                name: string;
+                unit: string;
+                /** @enum {string} */
+                kind: "words" | "number" | "year";
+            }[];
+            /** @description Of rows */
+            count: number;
+            rows?: components["schemas"]["TableCell"][][];
+        };
+        TableCell: {
+            text: string;
+            /** @description If it is one */
+            number?: number;
+            /** @description 0 for an empty one */
+            page: number;
+            box?: components["schemas"]["Box"];
+        };
+        Sheet: {
+            questions: {
+                document: string;
+                question: string;
+                answer: string;
+                quote: components["schemas"]["Quote"];
+            }[];
+        };
         /** @enum {string} */
         HookEvent: "document.ready" | "document.failed" | "document.replaced" | "document.removed" | "accuracy.dropped";
         Hooks: {
@@ -4213,6 +4338,130 @@ export interface operations {
                     "application/json": {
                         entries: components["schemas"]["Heading"][];
                     };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getSheet: {
+        parameters: {
+            query?: {
+                /** @description Markdown has the questions, and the answers behind them as a key */
+                format?: "json" | "markdown";
+            };
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The questions */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                    "text/markdown": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listSuggestions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The questions */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listTables: {
+        parameters: {
+            query?: {
+                /** @description So many entries at most; without it, all */
+                limit?: components["parameters"]["limit"];
+                /** @description The cursor that came as `next` with the part before */
+                after?: components["parameters"]["after"];
+            };
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The tables */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        next?: components["schemas"]["Next"];
+                        tables: components["schemas"]["Table"][];
+                    };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getTable: {
+        parameters: {
+            query?: {
+                format?: "json" | "csv" | "xlsx" | "svg" | "png";
+                /** @description How it is drawn; by what its columns hold, if it is left out */
+                chart?: "bars" | "line" | "points";
+                /** @description The column of words or years that is drawn over, from 1 */
+                over?: number;
+                /** @description The column of numbers that is drawn, from 1 */
+                column?: number;
+            };
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+                /** @description Its number in the document, from 1 */
+                table: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The table */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Table"];
+                    "text/csv": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "image/svg+xml": string;
+                    "image/png": string;
                 };
             };
             default: components["responses"]["Problem"];

@@ -44,3 +44,21 @@ const at = (collection: string, name: string) => `/api/v1/collections/${encodeUR
 export const digestAs = (collection: string, name: string, format: string) => `${at(collection, name)}/digest?format=${format}`
 
 export const tableAs = (collection: string, name: string, table: number, format: string) => `${at(collection, name)}/tables/${table}?format=${format}`
+
+export const useSheet = (collection: string, name: string) =>
+  useQuery({
+    queryKey: ["sheet", collection, name],
+    queryFn: async () => given(await api.GET(`${document}/sheet`, { params: { path: { collection, document: name } } })) as Schemas["Sheet"],
+    staleTime: 60_000,
+  })
+
+// useSuggestions are a few questions to begin with; those that are drafted meanwhile are fetched once more.
+export const useSuggestions = (collection: string) =>
+  useQuery({
+    queryKey: ["suggestions", collection],
+    queryFn: async () => given(await api.GET("/collections/{collection}/suggestions", { params: { path: { collection } } })).questions,
+    staleTime: 60_000,
+    refetchInterval: (query) => ((query.state.data?.length ?? 0) < 3 && query.state.dataUpdateCount < 3 ? 8000 : false),
+  })
+
+export const sheetAs = (collection: string, name: string) => `${at(collection, name)}/sheet?format=markdown`

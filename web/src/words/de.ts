@@ -864,4 +864,11 @@ export const de: Catalogue = {
   "Take it over into the glossary": "In das Glossar übernehmen",
   "At a glance": "Auf einen Blick",
   "What was read, as a page of the web": "Was gelesen wurde, als Webseite",
+  "Drafting questions and trying them on the document…": "Fragen werden entworfen und am Dokument erprobt…",
+  "No question could be drafted that this document answers for sure.": "Es ließ sich keine Frage entwerfen, die dieses Dokument sicher beantwortet.",
+  "Quiz: hide the answers": "Quiz: Antworten verbergen",
+  "Save them with a key": "Mit Lösungen speichern",
+  "Show the answer": "Antwort zeigen",
+  "Questions to begin with": "Fragen für den Anfang",
+  "For example": "Zum Beispiel",
 }

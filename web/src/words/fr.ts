@@ -864,4 +864,11 @@ export const fr: Catalogue = {
   "Take it over into the glossary": "L’ajouter au glossaire",
   "At a glance": "En bref",
   "What was read, as a page of the web": "Ce qui a été lu, en page web",
+  "Drafting questions and trying them on the document…": "Des questions sont ébauchées et essayées sur le document…",
+  "No question could be drafted that this document answers for sure.": "Aucune question n’a pu être ébauchée à laquelle ce document répond à coup sûr.",
+  "Quiz: hide the answers": "Quiz : cacher les réponses",
+  "Save them with a key": "Les enregistrer avec un corrigé",
+  "Show the answer": "Montrer la réponse",
+  "Questions to begin with": "Questions pour commencer",
+  "For example": "Par exemple",
 }

@@ -16,6 +16,7 @@ import { Kept } from "./kept"
 import { Question } from "./question"
 import { Where } from "./scope"
 import { type Shown, spotsOf } from "./spots"
+import { Suggested } from "./suggested"
 import { Told } from "./told"
 
 // Ask is a conversation: a column of questions with the answers as they were given, the newest on
@@ -93,6 +94,7 @@ export default function Ask() {
               />
             ))}
         </ol>
+        {!begun && <Suggested collection={collection} onAsk={(q) => void send(q, true)} />}
         {!begun && <Kept collection={collection} />}
       </div>
       {begun && shown && (wide || over) && <Beside collection={collection} shown={shown} wide={wide} onPick={pick} onClose={() => setOver(false)} />}

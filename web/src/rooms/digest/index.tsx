@@ -13,6 +13,7 @@ import { Figures } from "./figures"
 import { Offices } from "./offices"
 import { Outline } from "./outline"
 import { Over } from "./over"
+import { Questions } from "./questions"
 import { Save } from "./save"
 import { ShownPage } from "./shown-page"
 import { Summary } from "./summary"
@@ -46,6 +47,7 @@ export default function DigestRoom() {
     ["duties", t("Duties"), <Duties digest={d} {...at} />],
     ["people", t("Who does what"), <Offices digest={d} {...at} />],
     ["terms", t("Terms"), <Terms digest={d} {...at} />],
+    ["questions", t("Questions"), <Questions {...at} />],
     ["tables", t("Tables"), <Tables {...at} />],
   ] as const
   return (
