@@ -45,6 +45,8 @@ var Needs = map[string]Right{
 	"getDigest":          Reader,
 	"listTables":         Reader,
 	"getSheet":           Reader,
+	"listChanges":        Reader,
+	"summarise":          Reader,
 	"listSuggestions":    Reader,
 	"getTable":           Reader,
 	"searchDocument":     Reader,

@@ -96,3 +96,23 @@ type DigestEdit struct {
 	Drop bool   `json:"drop,omitempty"`
 	Text string `json:"text,omitempty"` // that stands for it from now on
 }
+
+// Changes are what a later edition of a document says otherwise than an earlier one.
+type Changes struct {
+	Before  string   `json:"before"` // the earlier document
+	After   string   `json:"after"`
+	Changes []Change `json:"changes"` // in the order of the later one; what was dropped comes last
+}
+
+// A Change is a line that was changed, added or dropped.
+type Change struct {
+	Before  *Quote `json:"before,omitempty"` // missing for what was added
+	After   *Quote `json:"after,omitempty"`  // missing for what was dropped
+	Figures []Swap `json:"figures"`          // numbers that are others
+}
+
+// A Swap is a number in the place of another.
+type Swap struct {
+	Before string `json:"before"`
+	After  string `json:"after"`
+}

@@ -35,3 +35,17 @@ func TestDigest(t *testing.T) {
 		contains(t, "what is wrong", errs, says)
 	}
 }
+
+func TestChangesAndSummary(t *testing.T) {
+	start(t)
+	run(t, 0, "collection", "create", "garden")
+	run(t, 0, "add", documents+"quarantine-policy-2021.pdf", documents+"quarantine-policy-2024.pdf", "--to", "garden", "--wait")
+	out, _ := run(t, 0, "changes", "quarantine-policy-2024.pdf", "--since", "quarantine-policy-2021.pdf", "--in", "garden")
+	contains(t, "the changes", out, "180 days instead of 90 days", "differences between quarantine-policy-2021.pdf and quarantine-policy-2024.pdf")
+	_, errs := run(t, 1, "changes", "quarantine-policy-2024.pdf")
+	contains(t, "what is wrong", errs, "--since")
+	out, _ = run(t, 0, "summary", "--length", "page")
+	contains(t, "the summary", out, "• ", "(quarantine-policy-2021.pdf, page ", "(quarantine-policy-2024.pdf, page ")
+	_, errs = run(t, 1, "summary", "--length", "long")
+	contains(t, "what is wrong", errs, "short or a page")
+}

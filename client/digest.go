@@ -43,3 +43,19 @@ func (c *Client) Sheet(ctx context.Context, collection, document string) (*api.S
 	out := new(api.Sheet)
 	return out, c.get(ctx, in(collection, "documents", document, "sheet"), out)
 }
+
+// Changes tells what a document says otherwise than an earlier one.
+func (c *Client) Changes(ctx context.Context, collection, before, after string) (*api.Changes, error) {
+	out := new(api.Changes)
+	return out, c.get(ctx, in(collection, "documents", after, "changes")+"?since="+url.QueryEscape(before), out)
+}
+
+// Summary returns the sentences that say most of some documents, or of all if none are named.
+func (c *Client) Summary(ctx context.Context, collection, length string, scope api.Scope) ([]api.Quote, error) {
+	query := url.Values{"length": {length}, "document": scope.Documents, "tag": scope.Tags}
+	for name, value := range scope.Where {
+		query.Add("where", name+"="+value)
+	}
+	var out struct{ Sentences []api.Quote }
+	return out.Sentences, c.get(ctx, in(collection, "summary")+"?"+query.Encode(), &out)
+}

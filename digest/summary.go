@@ -245,10 +245,50 @@ func vectors(ctx context.Context, all []candidate, encode Encode) error {
 	return nil
 }
 
-// choose picks so many sentences that together are like most of the others and spread over the
-// parts, and returns them in their order. The objective is monotone and submodular, so that
-// picking the best one at a time comes near the best choice (Lin and Bilmes, 2011).
+// choose picks so many sentences, and returns them in their order.
 func choose(all []candidate, most int) []Quote {
+	picked := chosen(all, most)
+	var out []Quote
+	for i := range all {
+		if picked[i] {
+			out = append(out, *all[i].quote)
+		}
+	}
+	return out
+}
+
+// A Sentence is one of several documents that are summed up together.
+type Sentence struct {
+	Text     string
+	Language text.Language
+	Part     int // its document
+	First    bool
+}
+
+// Choose returns the places of so many sentences that say most of all, in their order. Its error is
+// the encoder's.
+func Choose(ctx context.Context, all []Sentence, most int, encode Encode) ([]int, error) {
+	found := make([]candidate, len(all))
+	for i, s := range all {
+		found[i] = candidate{quote: &Quote{Text: s.Text, language: s.Language}, part: s.Part, first: s.First, weight: 1}
+	}
+	if err := vectors(ctx, found, encode); err != nil {
+		return nil, err
+	}
+	picked := chosen(found, most)
+	var out []int
+	for i := range all {
+		if picked[i] {
+			out = append(out, i)
+		}
+	}
+	return out, nil
+}
+
+// chosen picks so many sentences that together are like most of the others and spread over the
+// parts. The objective is monotone and submodular, so that
+// picking the best one at a time comes near the best choice (Lin and Bilmes, 2011).
+func chosen(all []candidate, most int) map[int]bool {
 	n := len(all)
 	like := make([][]float64, n)
 	total, r := make([]float64, n), make([]float64, n)
@@ -264,11 +304,11 @@ func choose(all []candidate, most int) []Quote {
 		}
 	}
 	covered, parts := make([]float64, n), map[int]float64{}
-	chosen := map[int]bool{}
-	for len(chosen) < min(most, n) {
+	picked := map[int]bool{}
+	for len(picked) < min(most, n) {
 		best, gain := -1, math.Inf(-1)
 		for j := range all {
-			if chosen[j] {
+			if picked[j] {
 				continue
 			}
 			g := diversity * (math.Sqrt(parts[all[j].part]+r[j]) - math.Sqrt(parts[all[j].part]))
@@ -280,19 +320,13 @@ func choose(all []candidate, most int) []Quote {
 				best, gain = j, g
 			}
 		}
-		chosen[best] = true
+		picked[best] = true
 		parts[all[best].part] += r[best]
 		for i := range all {
 			covered[i] += like[i][best]
 		}
 	}
-	var out []Quote
-	for i := range all {
-		if chosen[i] {
-			out = append(out, *all[i].quote)
-		}
-	}
-	return out
+	return picked
 }
 
 func cosine(a, b []float32) float64 {

@@ -24,6 +24,7 @@ type Proposal struct {
 	Page     int
 	Section  string
 	Kind     Kind
+	Natural  bool // worded as people ask
 }
 
 // A Kind is what a question was made of.
@@ -47,7 +48,7 @@ type Section struct {
 
 // Sections takes a document apart and proposes questions for each section.
 func Sections(doc *layout.Document) []Section {
-	d := drafter{language: doc.Language, asked: map[string]bool{}}
+	d := drafter{language: doc.Language, asked: map[string]bool{}, common: commonWords(doc)}
 	for i := range doc.Pages {
 		d.page(&doc.Pages[i])
 	}
@@ -98,8 +99,25 @@ type drafter struct {
 	language text.Language
 	sections []Section
 	asked    map[string]bool // questions, so that none comes twice
+	common   map[string]bool // words that are written small
 	steps    []string        // list items since the last heading
 	stepsOn  int             // page where they begin
+}
+
+// commonWords are the words that stand in small letters somewhere in a document: one that begins
+// with a capital elsewhere is no name.
+func commonWords(doc *layout.Document) map[string]bool {
+	out := map[string]bool{}
+	for i := range doc.Pages {
+		for _, b := range doc.Pages[i].Blocks {
+			for _, w := range strings.Fields(b.Text) {
+				if w = strings.Trim(w, ".,;:()"); w != "" && w == strings.ToLower(w) {
+					out[w] = true
+				}
+			}
+		}
+	}
+	return out
 }
 
 func (d *drafter) page(p *layout.Page) {
@@ -138,9 +156,9 @@ func (d *drafter) sentences(s string, page int) {
 	for _, at := range text.Sentences(s) {
 		sentence := strings.TrimSpace(s[at.Start:at.End])
 		if term, says := Defined(sentence, d.language); term != "" {
-			d.propose(Proposal{Question: phrase(d.language).what(term), Answer: says, Quote: sentence, Page: page, Kind: Definition})
-		} else if q, answer := quantity(sentence, d.language); q != "" {
-			d.propose(Proposal{Question: q, Answer: answer, Quote: sentence, Page: page, Kind: Quantity})
+			d.propose(Proposal{Question: phrase(d.language).what(term), Answer: says, Quote: sentence, Page: page, Kind: Definition, Natural: true})
+		} else if q, answer, natural := quantity(sentence, d.language, func(w string) bool { return d.common[w] }); q != "" {
+			d.propose(Proposal{Question: q, Answer: answer, Quote: sentence, Page: page, Kind: Quantity, Natural: natural})
 		}
 	}
 }

@@ -72,34 +72,38 @@ var measures = []measure{
 	{regexp.MustCompile(`(?i)\b` + number + ` (?:g|kg|tonnes?|grams?|kilograms?)\b`), "what weight"},
 }
 
-// quantity turns a sentence with one quantity into a question for it, in the place where it
-// stands: "Seed may stay out for how long?" Only English does it so.
-func quantity(sentence string, language text.Language) (question, answer string) {
+// quantity turns a sentence with one quantity into a question for it: as people ask, if the sentence
+// is simple enough, or else in the place where it stands: "Seed may stay out for how long?" Only
+// English does it so.
+func quantity(sentence string, language text.Language, common func(word string) bool) (question, answer string, natural bool) {
 	words := strings.Fields(sentence)
 	if language != text.English || len(words) > mostSentence || !strings.HasSuffix(sentence, ".") || !unicode.IsUpper([]rune(sentence)[0]) {
-		return "", ""
+		return "", "", false
 	}
 	if pointsBack[strings.ToLower(strings.Trim(words[0], ","))] {
-		return "", ""
+		return "", "", false
 	}
 	var at []int
 	ask := ""
 	for _, m := range measures {
 		for _, found := range m.pattern.FindAllStringIndex(sentence, 2) {
-			if r, _ := utf8.DecodeRuneInString(sentence[found[1]:]); at != nil || unicode.IsLetter(r) || unicode.IsNumber(r) {
-				return "", "" // which of them would be asked for, or of what: m³ is no length
+			if r, _ := utf8.DecodeRuneInString(sentence[found[1]:]); at != nil || unicode.IsLetter(r) || unicode.IsNumber(r) || r == '/' {
+				return "", "", false // which of them would be asked for, or of what: m³ is no length
 			}
 			at, ask = found, m.ask
 		}
 	}
 	if at == nil {
-		return "", ""
+		return "", "", false
+	}
+	if q := fronted(sentence, at[0], at[1], ask, common); q != "" {
+		return q, sentence[at[0]:at[1]], true
 	}
 	before, after := strings.Fields(sentence[:at[0]]), strings.Fields(sentence[at[1]:])
 	if len(before) < leastBefore || len(after) > mostAfter || strings.ContainsAny(sentence[:at[0]], ",;:") || !leads[strings.ToLower(before[len(before)-1])] {
-		return "", "" // nobody would ask it so
+		return "", "", false // nobody would ask it so
 	}
-	return strings.TrimRight(sentence[:at[0]]+ask+sentence[at[1]:], ". ") + "?", sentence[at[0]:at[1]]
+	return strings.TrimRight(sentence[:at[0]]+ask+sentence[at[1]:], ". ") + "?", sentence[at[0]:at[1]], false
 }
 
 // leads are words after which a quantity can be asked for: "for how long?", "is how long?".

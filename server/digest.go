@@ -82,3 +82,34 @@ func (s *Server) suggestions(c *echo.Context) error {
 	}
 	return c.JSON(http.StatusOK, map[string]any{"questions": all})
 }
+
+// changes sends what a document says otherwise than an earlier one.
+func (s *Server) changes(c *echo.Context) error {
+	before := c.QueryParam("since")
+	if before == "" {
+		return echo.NewHTTPError(http.StatusBadRequest, "name the earlier version or document: ?since=ID")
+	}
+	out, err := s.service.Changes(c.Request().Context(), c.Param("collection"), before, c.Param("document"))
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, out)
+}
+
+// summary sums up a collection, or some of its documents.
+func (s *Server) summary(c *echo.Context) error {
+	query := c.QueryParams()
+	where, err := whereIn(query["where"])
+	if err != nil {
+		return err
+	}
+	length := c.QueryParam("length")
+	if length == "" {
+		length = "short"
+	}
+	out, err := s.service.Summary(c.Request().Context(), c.Param("collection"), length, api.Scope{Documents: query["document"], Tags: query["tag"], Where: where})
+	if err != nil {
+		return err
+	}
+	return c.JSON(http.StatusOK, map[string]any{"sentences": out})
+}

@@ -69,6 +69,8 @@ var routes = []route{
 	{"PUT", inCollection + "/intake", "pauseIntake", (*Server).pauseIntake},
 	{"GET", inDocument + "/outline", "getOutline", (*Server).outline},
 	{"GET", inDocument + "/sheet", "getSheet", (*Server).sheet},
+	{"GET", inDocument + "/changes", "listChanges", (*Server).changes},
+	{"GET", inCollection + "/summary", "summarise", (*Server).summary},
 	{"GET", inCollection + "/suggestions", "listSuggestions", (*Server).suggestions},
 	{"GET", inDocument + "/tables", "listTables", (*Server).listTables},
 	{"GET", inDocument + "/tables/:table", "getTable", (*Server).table},

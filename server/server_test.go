@@ -248,6 +248,13 @@ func (r *running) reading() {
 	r.want(200, "GET", manual+"/digest?format=calendar", "", "")
 	r.want(400, "GET", manual+"/digest?format=docx", "", "")
 	r.want(400, "GET", manual+"/digest?part=jokes", "", "")
+	r.want(200, "GET", manual+"/changes?since=seed-vault-manual.pdf", "", "")
+	r.want(400, "GET", manual+"/changes", "", "")
+	r.want(404, "GET", manual+"/changes?since=none", "", "")
+	if all := r.want(200, "GET", "/collections/garden/summary?length=page&document=seed-vault-manual.pdf", "", ""); !bytes.Contains(all, []byte(`"document":"seed-vault-manual.pdf"`)) {
+		r.t.Errorf("the summary is %s", all)
+	}
+	r.want(422, "GET", "/collections/garden/summary?length=long", "", "")
 	var sheet api.Sheet
 	decode(r.t, r.want(200, "GET", manual+"/sheet", "", ""), &sheet)
 	if len(sheet.Questions) < 3 || sheet.Questions[0].Answer == "" || len(sheet.Questions[0].Quote.Boxes) == 0 {

@@ -11,6 +11,7 @@ import (
 	"jardinet/answer"
 	"jardinet/api"
 	"jardinet/draft"
+	"jardinet/layout"
 	"jardinet/store"
 	"jardinet/text"
 )
@@ -44,7 +45,7 @@ func (s *Service) Sheet(ctx context.Context, collection, name string) (*api.Shee
 		return nil, err
 	}
 	out := &api.Sheet{Questions: []api.SheetQuestion{}}
-	for _, p := range draft.Choose(draft.Sections(doc), draftedForSheet) {
+	for _, p := range naturally(doc) {
 		q, err := s.answeredFrom(ctx, c, d, &p)
 		if err != nil {
 			return nil, err
@@ -57,6 +58,15 @@ func (s *Service) Sheet(ctx context.Context, collection, name string) (*api.Shee
 	return out, s.store.SetSheet(ctx, d.ID, out)
 }
 
+// naturally are the drafted questions of a document that are worded as people ask.
+func naturally(doc *layout.Document) []draft.Proposal {
+	sections := draft.Sections(doc)
+	for i := range sections {
+		sections[i].Proposals = slices.DeleteFunc(sections[i].Proposals, func(p draft.Proposal) bool { return !p.Natural })
+	}
+	return draft.Choose(sections, draftedForSheet)
+}
+
 // answeredFrom asks a drafted question of its document; nil if the answer is not the one that was
 // drafted, or comes from elsewhere.
 func (s *Service) answeredFrom(ctx context.Context, c *collection, d *store.Document, p *draft.Proposal) (*api.SheetQuestion, error) {
@@ -67,10 +77,13 @@ func (s *Service) answeredFrom(ctx context.Context, c *collection, d *store.Docu
 	if err != nil {
 		return nil, err
 	}
-	if a.State != answer.Answered || len(a.Citations) == 0 || a.Citations[0].Page != p.Page || !text.Contains(a.Short+" "+a.Text, p.Answer) {
+	if a.State != answer.Answered || len(a.Citations) == 0 || !text.Contains(a.Short, p.Answer) && (len(a.Statements) == 0 || !text.Contains(a.Statements[0].Text, p.Answer)) {
 		return nil, nil
 	}
 	cite := a.Citations[0]
+	if cite.Page != p.Page || !text.Contains(cite.Quote, p.Answer) {
+		return nil, nil
+	}
 	return &api.SheetQuestion{Document: d.Name, Question: p.Question, Answer: firstUpper(p.Answer), Quote: api.Quote{
 		Text: cite.Quote, Page: cite.Page, Label: cite.Label, Section: append([]string{}, cite.Section...), Boxes: cite.Boxes,
 	}}, nil

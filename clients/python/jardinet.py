@@ -286,6 +286,10 @@ class Client:
         """What was removed and can be put back, the latest first."""
         return self._call("GET", f"/collections/{_quoted(collection)}/bin", query={"limit": limit, "after": after})
 
+    def list_changes(self, collection, document, *, since=None):
+        """What a document says otherwise than an earlier version, or another document."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/changes", query={"since": since})
+
     def list_collection_measurements(self, collection, *, limit=None, after=None):
         """The collection's measurements, the newest first, without records."""
         return self._call("GET", f"/collections/{_quoted(collection)}/measurements", query={"limit": limit, "after": after})
@@ -513,6 +517,10 @@ class Client:
     def sign_out(self):
         """End the session."""
         return self._call("DELETE", f"/session")
+
+    def summarise(self, collection, *, length=None, document=None, tag=None, where=None):
+        """The sentences that say most of several documents."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/summary", query={"length": length, "document": document, "tag": tag, "where": where})
 
     def sweep(self, collection, body):
         """Try many set-ups with one question set."""

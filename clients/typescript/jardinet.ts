@@ -366,6 +366,12 @@ export class Client {
     return (await response.json()) as Answer<"listBin">
   }
 
+  /** What a document says otherwise than an earlier version, or another document. */
+  async listChanges(collection: string, document: string, query?: Query<"listChanges">): Promise<Answer<"listChanges">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/changes`, undefined, undefined, query)
+    return (await response.json()) as Answer<"listChanges">
+  }
+
   /** The collection's measurements, the newest first, without records. */
   async listCollectionMeasurements(collection: string, query?: Query<"listCollectionMeasurements">): Promise<Answer<"listCollectionMeasurements">> {
     const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/measurements`, undefined, undefined, query)
@@ -689,6 +695,12 @@ export class Client {
   /** End the session. */
   async signOut() {
     return this.call("DELETE", `/session`, undefined, undefined)
+  }
+
+  /** The sentences that say most of several documents. */
+  async summarise(collection: string, query?: Query<"summarise">): Promise<Answer<"summarise">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/summary`, undefined, undefined, query)
+    return (await response.json()) as Answer<"summarise">
   }
 
   /** Try many set-ups with one question set. */

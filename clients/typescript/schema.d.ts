@@ -742,6 +742,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/collections/{collection}/documents/{document}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        /** What a document says otherwise than an earlier version, or another document */
+        get: operations["listChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/collections/{collection}/summary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+            };
+            cookie?: never;
+        };
+        /** The sentences that say most of several documents */
+        get: operations["summarise"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/collections/{collection}/documents/{document}/tables": {
         parameters: {
             query?: never;
@@ -2960,6 +3000,20 @@ export interface components {
                 quote: components["schemas"]["Quote"];
             }[];
         };
+        Changes: {
+            /** @description The earlier document */
+            before: string;
+            after: string;
+            changes: {
+                before?: components["schemas"]["Quote"];
+                after?: components["schemas"]["Quote"];
+                /** @description Numbers that are others */
+                figures: {
+                    before: string;
+                    after: string;
+                }[];
+            }[];
+        };
         /** @enum {string} */
         HookEvent: "document.ready" | "document.failed" | "document.replaced" | "document.removed" | "accuracy.dropped";
         Hooks: {
@@ -4390,6 +4444,67 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listChanges: {
+        parameters: {
+            query: {
+                /** @description Id or name of the earlier one */
+                since: string;
+            };
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The lines that were changed, added and dropped */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changes"];
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    summarise: {
+        parameters: {
+            query?: {
+                length?: "short" | "page";
+                /** @description These documents alone */
+                document?: string[];
+                /** @description Those with all of these tags */
+                tag?: string[];
+                /** @description Those with these fields, as name=value */
+                where?: string[];
+            };
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sentences, document by document */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        sentences: components["schemas"]["Quote"][];
+                    };
                 };
             };
             default: components["responses"]["Problem"];
