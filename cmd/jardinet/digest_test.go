@@ -9,7 +9,7 @@ import (
 // TestDigest reads the night before a meeting: a document at a glance, its dates, figures, duties and
 // tables, each beside the page that it stands on; and leaves a line out.
 func TestDigest(t *testing.T) {
-	v := visit(t, garden(t, "staff-handbook.pdf", "annual-report-2025.pdf").address)
+	v := visit(t, garden(t, "staff-handbook.pdf", "annual-report-2025.pdf", "quarantine-policy-2021.pdf", "quarantine-policy-2024.pdf").address)
 	v.listenForBreaches()
 	v.open("/c/garden/pages/staff-handbook.pdf/4")
 	v.press("At a glance")
@@ -44,6 +44,17 @@ func TestDigest(t *testing.T) {
 	v.press("Show 1,806 on its page")
 	v.until(`document.querySelectorAll("[data-mark]").length === 1`)
 	v.accessible("a table")
+	v.open("/c/garden/pages/quarantine-policy-2024.pdf/digest?part=changes")
+	v.choose("Compared with", "quarantine-policy-2021.pdf")
+	v.says("180 days instead of 90 days")
+	v.accessible("what has changed")
+	v.open("/c/garden/pages/staff-handbook.pdf/digest?part=questions")
+	v.says("How long is the full week?")
+	v.press("Quiz: hide the answers")
+	v.until(`document.querySelector("ol strong") === null`)
+	v.press("Show the answer")
+	v.until(`document.querySelector("ol strong").innerText === "37.5 hours"`)
+	v.accessible("a quiz")
 	v.do(chromedp.EmulateViewport(390, 844))
 	v.open("/c/garden/pages/staff-handbook.pdf/digest")
 	v.press("Notice is one month…")

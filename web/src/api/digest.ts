@@ -62,3 +62,11 @@ export const useSuggestions = (collection: string) =>
   })
 
 export const sheetAs = (collection: string, name: string) => `${at(collection, name)}/sheet?format=markdown`
+
+export const useChanges = (collection: string, name: string, since: string) =>
+  useQuery({
+    queryKey: ["changes", collection, name, since],
+    queryFn: async () => given(await api.GET(`${document}/changes`, { params: { path: { collection, document: name }, query: { since } } })),
+    enabled: since !== "",
+    staleTime: 60_000,
+  })

@@ -7,6 +7,7 @@ import { Failure, Waiting } from "../../parts/notice"
 import { pageAt } from "../../parts/place"
 import { useWide } from "../../parts/wide"
 import { t } from "../../words"
+import { Changes } from "./changes"
 import { Dates } from "./dates"
 import { Duties } from "./duties"
 import { Figures } from "./figures"
@@ -49,6 +50,7 @@ export default function DigestRoom() {
     ["terms", t("Terms"), <Terms digest={d} {...at} />],
     ["questions", t("Questions"), <Questions {...at} />],
     ["tables", t("Tables"), <Tables {...at} />],
+    ["changes", t("Changes"), <Changes {...at} />],
   ] as const
   return (
     <div>
