@@ -43,10 +43,10 @@ func modal(force Force, words ...string) modals {
 var duties = map[text.Language][]modals{
 	text.English: {
 		modal(MustNot, `must (?:never|not|on no account)`, `mustn['’]t`, `shall not`, `may not`, `may never`, `(?:is|are) (?:not|never) (?:allowed|permitted|to)`, `(?:is|are) (?:[\pL]+ )?(?:forbidden|prohibited)`, `should not`, `should never`),
-		{MustNot, regexp.MustCompile(`(?i)(^|[,;:]\s(?:and |but |so )?|\s(?:and|but|so)\s)(do not|don['’]t|never|on no account|under no circumstances)($|[^\pL])`)},
+		{MustNot, regexp.MustCompile(`(?i)(^(?:please )?|[,;:]\s(?:and |but |so )?|\s(?:and|but|so|please)\s)(do not|don['’]t|never|on no account|under no circumstances)($|[^\pL])`)},
 		{MustNot, regexp.MustCompile(`^()((?:No one|Nobody|None of [\pL ]+)(?:,? who [^,]*,)? (?:who [\pL ,]+? )?(?:is|are|may|can|must|[\pL]+s)|No [\pL-]+(?: [\pL-]+)? (?:is|are|may|can|[\pL]+s)|Nothing (?:is|may))($|[^\pL])`)},
 		modal(MustNot, `are never`, `is never`),
-		modal(May, `need not`, `needn['’]t`, `(?:does|do) not (?:have|need) to`),
+		modal(May, `need not`, `needn['’]t`, `(?:does|do)(?: not|n['’]t) (?:have|need) to`),
 		modal(Must, `must`, `shall`, `(?:has|have) to`, `(?:is|are) (?:required|obliged) to`, `(?:is|are) to be`, `needs? to`, `(?:is|are) responsible for`, `(?:is|are) answerable for`, `needs? (?:the |an? )?(?:written )?(?:agreement|approval|consent|permission)`),
 		modal(Should, `should`, `ought to`, `(?:is|are) advised to`, `(?:is|are) recommended`),
 		{May, regexp.MustCompile(`(^|[^\pL])(may|(?:is|are) (?:allowed|permitted|entitled) to)($|[^\pL])`)}, // May is a month
@@ -81,15 +81,19 @@ func custom(q *Quote) string {
 		return ""
 	}
 	_, sentence := itemMark(q)
-	if m := pattern.FindStringSubmatch(sentence); m != nil {
-		return m[1]
+	m := pattern.FindStringSubmatch(sentence)
+	if m == nil || demonstratives[text.Fold(strings.Fields(m[1])[0])] {
+		return ""
 	}
-	return ""
+	return m[1]
 }
 
 // mayOblige tells whether a line can say a duty at all.
 func mayOblige(q *Quote) bool {
 	n := len(strings.Fields(q.Text))
+	if first, _ := utf8.DecodeRuneInString(q.Text); unicode.IsLower(first) {
+		return false // the rest of a sentence
+	}
 	return n >= fewestWords && n <= mostWords && q.isProse() && !strings.HasSuffix(q.Text, "?")
 }
 
@@ -108,6 +112,9 @@ func dutyIn(q *Quote, isPerson func(name string) bool) (d Duty, ok bool) {
 			continue // "nobody was hurt"
 		}
 		d = Duty{Force: m.force, Who: m.subject(sentence, at), Number: number(q, mark), Quote: *q}
+		if (m.force == May || m.force == Should) && aside.MatchString(sentence[:at[4]]) {
+			return d, false // "the place which should be yours" tells which place
+		}
 		if m.force == May && !permits(sentence[at[5]:], d.Who, q.language) {
 			return d, false
 		}
@@ -139,6 +146,9 @@ func (m *modals) subject(sentence string, at []int) string {
 
 // alone are words that forbid without a subject.
 var alone = regexp.MustCompile(`(?i)^(?:do not|don['’]t|never|on no account|under no circumstances)$`)
+
+// aside ends with the pronoun of a clause that tells which thing is meant.
+var aside = regexp.MustCompile(`(?i)\s(?:which|that|who|where)(?: [\pL]+ly)?\s?(?:you |we |they |it |one )?$`)
 
 // nobody are subjects that turn what is allowed or due into what is forbidden.
 var nobody = regexp.MustCompile(`(?i)^(?:no|nobody|no one|none of|neither|kein|keine|niemand|nul|nulle|aucun|aucune|personne)(?:[^\pL]|$)`)

@@ -145,7 +145,12 @@ func rowFigures(q Quote) []Figure {
 	}
 	for _, cell := range cells[1:] {
 		head, value, ok := strings.Cut(cell, ": ")
-		if !ok || strings.TrimSpace(head) == "" {
+		if !ok || strings.TrimSpace(head) == "" { // a column without a name
+			for _, n := range text.Quantities(cell) {
+				if n.Known {
+					out = append(out, figure(n, cell, row, q))
+				}
+			}
 			continue
 		}
 		found := text.Quantities(value)

@@ -3,6 +3,7 @@
 //
 //	go run ./bench/digest            # the demo, whose lists stand in bench/digest/lists
 //	go run ./bench/digest -missed    # with what was missed and what was too much
+//	go run ./bench/digest -real      # pages of real manuals, from the cache of bench/fetch
 //	go run ./bench/digest -tables    # questions over the demo's tables
 //	go run ./bench/digest -outlines  # real manuals, from the cache of bench/fetch
 package main
@@ -38,14 +39,21 @@ type item struct {
 // A list is what a person found in a document.
 type list struct {
 	Document string
+	Pages    []int // that it is of; all if empty
 	Dates    []item
 	Figures  []item
 	Duties   []item
 	Points   []item // key points, by words that tell them
 }
 
+// on leaves out what was found on pages that the list is not of.
+func (l *list) on(found []item) []item {
+	return slices.DeleteFunc(found, func(i item) bool { return len(l.Pages) > 0 && !slices.Contains(l.Pages, i.Page) })
+}
+
 var (
 	missed   = flag.Bool("missed", false, "print what was missed and what was too much")
+	real     = flag.Bool("real", false, "measure on pages of real manuals")
 	tables   = flag.Bool("tables", false, "ask questions over the demo's tables")
 	outlines = flag.Bool("outlines", false, "measure outlines on real manuals")
 )
@@ -133,7 +141,11 @@ func begins(l, f item) bool {
 }
 
 func onLists(ctx context.Context, e *pdfium.Engine) error {
-	paths, err := filepath.Glob("bench/digest/lists/*.json")
+	lists, documents := "bench/digest/lists/*.json", "demo/documents/"
+	if *real {
+		lists, documents = "bench/digest/lists/real/*.json", "bench/cache/manuals/"
+	}
+	paths, err := filepath.Glob(lists)
 	if err != nil {
 		return err
 	}
@@ -149,7 +161,7 @@ func onLists(ctx context.Context, e *pdfium.Engine) error {
 		if err := json.Unmarshal(data, &l); err != nil {
 			return fmt.Errorf("%s: %w", path, err)
 		}
-		doc, marks, err := open(ctx, e, "demo/documents/"+l.Document)
+		doc, marks, err := open(ctx, e, documents+l.Document)
 		if err != nil {
 			return err
 		}
@@ -166,10 +178,10 @@ func onLists(ctx context.Context, e *pdfium.Engine) error {
 			fmt.Printf("  key points told by %d sentences %.2f, by the first of sections %.2f, by random ones %.2f; by %d sentences %.2f\n", len(d.Page), of, first, random, len(d.Summary), covered(l.Points, d.Summary))
 			points = append(points, [4]float64{of, first, random, covered(l.Points, d.Summary)})
 		}
-		if l.Dates == nil {
+		if l.Dates == nil && l.Figures == nil {
 			continue
 		}
-		a, b, c := compare("date", l.Dates, datesOf(d), equal), compare("figure", l.Figures, figuresOf(d), equal), compare("duty", l.Duties, dutiesOf(d), begins)
+		a, b, c := compare("date", l.Dates, l.on(datesOf(d)), equal), compare("figure", l.Figures, l.on(figuresOf(d)), equal), compare("duty", l.Duties, l.on(dutiesOf(d)), begins)
 		fmt.Printf("  dates %s\n  figures %s\n  duties %s\n", a, b, c)
 		dates.add(a)
 		figures.add(b)
