@@ -5,12 +5,12 @@ import (
 	"testing"
 	"time"
 
-	"jardinet/simulated"
+	"jardinet/simulated/collector"
 )
 
 // TestARequestWithStages sends a request's span within the caller's trace, and stages within it.
 func TestARequestWithStages(t *testing.T) {
-	c := new(simulated.Collector)
+	c := new(collector.Collector)
 	server := httptest.NewServer(c)
 	defer server.Close()
 	s, err := Start(t.Context(), server.URL, "test")

@@ -1,11 +1,12 @@
-package simulated
+// Package collector is a simulated collector of spans.
+package collector
 
 import (
 	"io"
 	"net/http"
 	"sync"
 
-	collector "go.opentelemetry.io/proto/otlp/collector/trace/v1"
+	otlp "go.opentelemetry.io/proto/otlp/collector/trace/v1"
 	spans "go.opentelemetry.io/proto/otlp/trace/v1"
 	"google.golang.org/protobuf/proto"
 )
@@ -26,7 +27,7 @@ func (c *Collector) Spans() []*spans.Span {
 // ServeHTTP takes spans in.
 func (c *Collector) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	data, err := io.ReadAll(r.Body)
-	var in collector.ExportTraceServiceRequest
+	var in otlp.ExportTraceServiceRequest
 	if err != nil || r.URL.Path != "/v1/traces" || proto.Unmarshal(data, &in) != nil {
 		http.Error(w, "no spans", http.StatusBadRequest)
 		return
