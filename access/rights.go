@@ -47,6 +47,7 @@ var Needs = map[string]Right{
 	"getSheet":           Reader,
 	"listChanges":        Reader,
 	"summarise":          Reader,
+	"list":               Reader,
 	"listSuggestions":    Reader,
 	"getTable":           Reader,
 	"searchDocument":     Reader,

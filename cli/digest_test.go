@@ -46,6 +46,10 @@ func TestChangesAndSummary(t *testing.T) {
 	contains(t, "what is wrong", errs, "--since")
 	out, _ = run(t, 0, "summary", "--length", "page")
 	contains(t, "the summary", out, "• ", "(quarantine-policy-2021.pdf, page ", "(quarantine-policy-2024.pdf, page ")
+	out, _ = run(t, 0, "list", "forms")
+	contains(t, "the forms", out, "form Q1", "quarantine-policy-2021.pdf, page 3", "1 item, of")
+	out, _ = run(t, 0, "list", "forms", "--csv")
+	contains(t, "the forms as CSV", out, "forms,document,page\nform Q1,quarantine-policy-2021.pdf,3\n")
 	_, errs = run(t, 1, "summary", "--length", "long")
 	contains(t, "what is wrong", errs, "short or a page")
 }

@@ -52,10 +52,25 @@ func (c *Client) Changes(ctx context.Context, collection, before, after string) 
 
 // Summary returns the sentences that say most of some documents, or of all if none are named.
 func (c *Client) Summary(ctx context.Context, collection, length string, scope api.Scope) ([]api.Quote, error) {
-	query := url.Values{"length": {length}, "document": scope.Documents, "tag": scope.Tags}
+	query := some(scope)
+	query.Set("length", length)
+	var out struct{ Sentences []api.Quote }
+	return out.Sentences, c.get(ctx, in(collection, "summary")+"?"+query.Encode(), &out)
+}
+
+// List returns all that some documents have of a kind, or all documents if none are named.
+func (c *Client) List(ctx context.Context, collection, kind string, scope api.Scope) (*api.List, error) {
+	query := some(scope)
+	query.Set("of", kind)
+	out := new(api.List)
+	return out, c.get(ctx, in(collection, "list")+"?"+query.Encode(), out)
+}
+
+// some says which documents are meant.
+func some(scope api.Scope) url.Values {
+	query := url.Values{"document": scope.Documents, "tag": scope.Tags}
 	for name, value := range scope.Where {
 		query.Add("where", name+"="+value)
 	}
-	var out struct{ Sentences []api.Quote }
-	return out.Sentences, c.get(ctx, in(collection, "summary")+"?"+query.Encode(), &out)
+	return query
 }

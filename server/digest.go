@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"mime"
 	"net/http"
 	"path/filepath"
@@ -96,20 +97,42 @@ func (s *Server) changes(c *echo.Context) error {
 	return c.JSON(http.StatusOK, out)
 }
 
-// summary sums up a collection, or some of its documents.
-func (s *Server) summary(c *echo.Context) error {
+// some reads which documents are meant.
+func some(c *echo.Context) (api.Scope, error) {
 	query := c.QueryParams()
 	where, err := whereIn(query["where"])
+	return api.Scope{Documents: query["document"], Tags: query["tag"], Where: where}, err
+}
+
+// summary sums up a collection, or some of its documents.
+func (s *Server) summary(c *echo.Context) error {
+	scope, err := some(c)
 	if err != nil {
 		return err
 	}
-	length := c.QueryParam("length")
-	if length == "" {
-		length = "short"
-	}
-	out, err := s.service.Summary(c.Request().Context(), c.Param("collection"), length, api.Scope{Documents: query["document"], Tags: query["tag"], Where: where})
+	out, err := s.service.Summary(c.Request().Context(), c.Param("collection"), cmp.Or(c.QueryParam("length"), "short"), scope)
 	if err != nil {
 		return err
 	}
 	return c.JSON(http.StatusOK, map[string]any{"sentences": out})
+}
+
+// list lists what documents have of a kind, as JSON or CSV.
+func (s *Server) list(c *echo.Context) error {
+	scope, err := some(c)
+	if err != nil {
+		return err
+	}
+	out, err := s.service.List(c.Request().Context(), c.Param("collection"), c.QueryParam("of"), scope)
+	if err != nil {
+		return err
+	}
+	switch format := c.QueryParam("format"); format {
+	case "", "json":
+		return c.JSON(http.StatusOK, out)
+	case "csv":
+		return c.Blob(http.StatusOK, "text/csv; charset=utf-8", out.CSV())
+	default:
+		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json or csv")
+	}
 }

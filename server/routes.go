@@ -71,6 +71,7 @@ var routes = []route{
 	{"GET", inDocument + "/sheet", "getSheet", (*Server).sheet},
 	{"GET", inDocument + "/changes", "listChanges", (*Server).changes},
 	{"GET", inCollection + "/summary", "summarise", (*Server).summary},
+	{"GET", inCollection + "/list", "list", (*Server).list},
 	{"GET", inCollection + "/suggestions", "listSuggestions", (*Server).suggestions},
 	{"GET", inDocument + "/tables", "listTables", (*Server).listTables},
 	{"GET", inDocument + "/tables/:table", "getTable", (*Server).table},

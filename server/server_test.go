@@ -255,6 +255,12 @@ func (r *running) reading() {
 		r.t.Errorf("the summary is %s", all)
 	}
 	r.want(422, "GET", "/collections/garden/summary?length=long", "", "")
+	if all := r.want(200, "GET", "/collections/garden/list?of=fault+codes&document=seed-vault-manual.pdf", "", ""); !bytes.Contains(all, []byte(`"text":"E3"`)) {
+		r.t.Errorf("the fault codes are %s", all)
+	}
+	r.want(200, "GET", "/collections/garden/list?of=rooms&format=csv", "", "")
+	r.want(422, "GET", "/collections/garden/list?of=", "", "")
+	r.want(400, "GET", "/collections/garden/list?of=rooms&format=docx", "", "")
 	var sheet api.Sheet
 	decode(r.t, r.want(200, "GET", manual+"/sheet", "", ""), &sheet)
 	if len(sheet.Questions) < 3 || sheet.Questions[0].Answer == "" || len(sheet.Questions[0].Quote.Boxes) == 0 {

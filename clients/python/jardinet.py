@@ -278,6 +278,10 @@ class Client:
         """Say of an answer whether it is right; gives the next one."""
         return self._call("POST", f"/measurements/{_quoted(measurement)}/judge", body=body, kind="application/json")
 
+    def list(self, collection, *, of=None, format=None, document=None, tag=None, where=None):
+        """All that the documents have of a kind, with a page each."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/list", query={"of": of, "format": format, "document": document, "tag": tag, "where": where})
+
     def list_audit(self, *, who=None, operation=None, collection=None, since=None, top=None, after=None, format=None):
         """Who did what, the latest first; as JSON Lines all of it, in order."""
         return self._call("GET", f"/audit", query={"who": who, "operation": operation, "collection": collection, "since": since, "top": top, "after": after, "format": format})

@@ -354,6 +354,12 @@ export class Client {
     return (await response.json()) as Answer<"judgeAnswer">
   }
 
+  /** All that the documents have of a kind, with a page each. */
+  async list(collection: string, query?: Query<"list">): Promise<Answer<"list">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/list`, undefined, undefined, query)
+    return (await response.json()) as Answer<"list">
+  }
+
   /** Who did what, the latest first; as JSON Lines all of it, in order. */
   async listAudit(query?: Query<"listAudit">): Promise<Answer<"listAudit">> {
     const response = await this.call("GET", `/audit`, undefined, undefined, query)

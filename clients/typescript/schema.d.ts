@@ -782,6 +782,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/collections/{collection}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+            };
+            cookie?: never;
+        };
+        /**
+         * All that the documents have of a kind, with a page each
+         * @description Every sentence and row is looked through for columns and tables that are called so, enumerations behind a colon, and names such as "Palm House" or "form V4". So it is complete as far as things are called by the kind.
+         */
+        get: operations["list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/collections/{collection}/documents/{document}/tables": {
         parameters: {
             query?: never;
@@ -3014,6 +3036,22 @@ export interface components {
                 }[];
             }[];
         };
+        List: {
+            of: string;
+            items: {
+                text: string;
+                /**
+                 * @description How it was found
+                 * @enum {string}
+                 */
+                way: "column" | "table" | "enumeration" | "name";
+                quote: components["schemas"]["Quote"];
+            }[];
+            /** @description That were looked through */
+            documents: number;
+            /** @description Sentences and rows, all of them */
+            lines: number;
+        };
         /** @enum {string} */
         HookEvent: "document.ready" | "document.failed" | "document.replaced" | "document.removed" | "accuracy.dropped";
         Hooks: {
@@ -4505,6 +4543,40 @@ export interface operations {
                     "application/json": {
                         sentences: components["schemas"]["Quote"][];
                     };
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    list: {
+        parameters: {
+            query: {
+                /** @example fault codes */
+                of: string;
+                format?: "json" | "csv";
+                /** @description These documents alone */
+                document?: string[];
+                /** @description Those with all of these tags */
+                tag?: string[];
+                /** @description Those with these fields, as name=value */
+                where?: string[];
+            };
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The list */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["List"];
+                    "text/csv": string;
                 };
             };
             default: components["responses"]["Problem"];
