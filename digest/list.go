@@ -55,7 +55,8 @@ type lister struct {
 	kind    string
 	stemmer *text.Stemmer
 	stems   []string // of the kind's words
-	head    string   // the kind's last word in the singular, small
+	last    string   // the kind's last word, folded
+	head    string   // the same in the singular, small
 	items   []Item
 	seen    map[string]int // places in items
 
@@ -69,6 +70,7 @@ func newLister(kind string, language text.Language) *lister {
 	if len(words) == 0 {
 		return l
 	}
+	l.last = text.Fold(words[len(words)-1])
 	l.head = singular(strings.ToLower(words[len(words)-1]))
 	any := regexp.QuoteMeta(l.head) + `(?:s|es|en|n)?`
 	if strings.HasSuffix(l.head, "y") {
@@ -118,7 +120,7 @@ func (l *lister) table(t *table.Table) {
 			break
 		}
 	}
-	if column < 0 && (l.has(t.Title) || len(t.Section) > 0 && l.has(strings.Join(t.Section, " "))) && t.Columns[0].Kind != table.Number {
+	if column < 0 && t.Columns[0].Kind != table.Number && (l.calls(t.Title) || slices.ContainsFunc(t.Section, l.calls)) {
 		column, way = 0, ByTable
 	}
 	if column < 0 {
@@ -143,6 +145,23 @@ func (l *lister) is(name string) bool {
 	return slices.Equal(l.stemmer.Content(name), l.stems)
 }
 
+// calls tells whether a title says that what stands under it is of the kind: it has its words, and
+// hardly any others.
+func (l *lister) calls(title string) bool {
+	others := 1
+	if len(l.stems) > 1 {
+		others = 3
+	}
+	words := slices.DeleteFunc(l.stemmer.Content(title), func(w string) bool { return strings.Trim(w, "0123456789.") == "" })
+	return l.says(title) && l.has(title) && len(words) <= len(l.stems)+others
+}
+
+// says tells whether a text has the kind's last word as it was written, mostly in the plural: what is
+// said of the "Palm House" or of "each house" lists no houses.
+func (l *lister) says(s string) bool {
+	return slices.ContainsFunc(text.Tokens(s), func(t text.Token) bool { return t.Word == l.last })
+}
+
 // has tells whether a text has the words of the kind.
 func (l *lister) has(s string) bool {
 	words := l.stemmer.Content(s)
@@ -160,18 +179,24 @@ func (l *lister) enumerated(q *Quote) {
 		return
 	}
 	m := l.enumeration.FindStringSubmatch(q.Text)
-	if m == nil || !l.has(q.Text) {
+	if before, _, _ := strings.Cut(q.Text, ":"); m == nil || !l.says(before) || !l.has(q.Text) {
 		return
 	}
 	listed := strings.TrimRight(m[1]+m[2], " .")
 	parts := listSeparator.Split(listed, -1)
-	if len(parts) < 2 {
-		return
+	if len(parts) < 2 || isGrammar(parts[0], q.language) {
+		return // "they leave, close the road …" are no things
 	}
 	for _, p := range parts {
 		p, _, _ = strings.Cut(p, ", which")
 		l.add(p, ByEnumeration, *q)
 	}
+}
+
+// isGrammar tells whether words begin with one that carries grammar alone, but for an article.
+func isGrammar(s string, language text.Language) bool {
+	words := strings.Fields(withoutArticle(s))
+	return len(words) == 0 || text.IsFunctionWord(text.Fold(words[0]), language)
 }
 
 var listSeparator = regexp.MustCompile(`,\s+(?:and\s+|or\s+|und\s+|et\s+)?|;\s+(?:and\s+)?|\s+(?:and|und|et)\s+`)
@@ -192,7 +217,9 @@ func (l *lister) named(q *Quote) {
 		l.add(strings.Join(words, " "), ByName, *q)
 	}
 	for _, m := range l.coded.FindAllStringSubmatch(q.Text, -1) {
-		l.add(l.head+" "+m[1], ByName, *q)
+		if _, known := l.seen[text.Normal(m[1])]; !known { // in a column, without its kind
+			l.add(l.head+" "+m[1], ByName, *q)
+		}
 	}
 }
 

@@ -5,6 +5,7 @@
 //	go run ./bench/digest -missed    # with what was missed and what was too much
 //	go run ./bench/digest -real      # pages of real manuals, from the cache of bench/fetch
 //	go run ./bench/digest -tables    # questions over the demo's tables
+//	go run ./bench/digest -kinds     # lists of ten kinds over the demo
 //	go run ./bench/digest -outlines  # real manuals, from the cache of bench/fetch
 package main
 
@@ -55,6 +56,7 @@ var (
 	missed   = flag.Bool("missed", false, "print what was missed and what was too much")
 	real     = flag.Bool("real", false, "measure on pages of real manuals")
 	tables   = flag.Bool("tables", false, "ask questions over the demo's tables")
+	kinds    = flag.Bool("kinds", false, "list things of ten kinds over the demo")
 	outlines = flag.Bool("outlines", false, "measure outlines on real manuals")
 )
 
@@ -70,6 +72,8 @@ func main() {
 			err = onManuals(context.Background(), e)
 		case *tables:
 			err = onTables(context.Background())
+		case *kinds:
+			err = onKinds(context.Background(), e)
 		default:
 			err = onLists(context.Background(), e)
 		}

@@ -26,8 +26,8 @@ const (
 )
 
 // TestConsoleIsQuick prints how long views take to be there and interactions to be answered,
-// with a few hundred documents, and holds them to three times the targets, since the machine
-// does other work as well.
+// with a few hundred documents, and holds views to three times and interactions to five times the
+// targets, since the machine does other work as well.
 func TestConsoleIsQuick(t *testing.T) {
 	if testing.Short() {
 		t.Skip("takes half a minute")
@@ -63,7 +63,7 @@ func TestConsoleIsQuick(t *testing.T) {
 	} {
 		took := v.milliseconds(`(() => { const since = performance.now(); ` + step.do + `; return new Promise(done => requestAnimationFrame(() => setTimeout(() => done(performance.now() - since)))) })()`)
 		t.Logf("%-60s %6.0f ms", fmt.Sprintf("%s, among %d documents", step.what, names+1), took)
-		if took > 3*float64(mostInteraction.Milliseconds()) {
+		if took > 5*float64(mostInteraction.Milliseconds()) {
 			t.Errorf("%s takes %.0f ms", step.what, took)
 		}
 	}
