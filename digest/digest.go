@@ -51,8 +51,9 @@ type Encode func(ctx context.Context, texts []string, language text.Language) ([
 // Of makes the digest of a document. Bookmarks are the file's. Its error is that of the encoder.
 func Of(ctx context.Context, doc *layout.Document, bookmarks []pdf.Bookmark, encode Encode) (*Digest, error) {
 	all := lines(doc)
+	numbers := quantities(all)
 	d := &Digest{
-		Outline: Outline(doc, bookmarks), Terms: terms(all), Dates: dates(all), Figures: figures(all),
+		Outline: Outline(doc, bookmarks), Terms: terms(all), Dates: dates(all, numbers), Figures: figures(all, numbers),
 	}
 	if err := d.findDuties(ctx, all, encode); err != nil {
 		return nil, err

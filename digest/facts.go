@@ -29,18 +29,29 @@ var (
 	before = regexp.MustCompile(`(?i)^\s+(?:before|vor|avant)(?:[^\pL]|$)`)
 )
 
+// quantities are the numbers of each line that is a sentence; the cells of rows are looked at one by one.
+func quantities(all []Quote) [][]text.Quantity {
+	out := make([][]text.Quantity, len(all))
+	for i, q := range all {
+		if q.isProse() || q.Kind == layout.Caption || q.Kind == layout.Footnote {
+			out[i] = text.Quantities(q.Text)
+		}
+	}
+	return out
+}
+
 // dates are the dates and periods that lines name, in the order of time: days of the calendar
 // first, then those of each year, then periods.
-func dates(all []Quote) []Date {
+func dates(all []Quote, numbers [][]text.Quantity) []Date {
 	var out []Date
-	for _, q := range all {
+	for i, q := range all {
 		for _, d := range text.Dates(q.Text) {
 			out = append(out, Date{When: d.String(), Words: q.Text[d.Start:d.End], Deadline: d.Month > 0 && deadline.MatchString(q.Text[:d.Start]), Quote: q})
 		}
 		if !q.isProse() {
 			continue
 		}
-		for _, n := range text.Quantities(q.Text) {
+		for _, n := range numbers[i] {
 			if when := period(n); when != "" && (within.MatchString(q.Text[:n.Start]) || ahead.MatchString(q.Text[n.End:]) || n.Bound == text.AtLeast && before.MatchString(q.Text[n.End:])) {
 				out = append(out, Date{When: when, Words: q.Text[n.Start:n.End], Deadline: true, Quote: q})
 			}
@@ -101,14 +112,14 @@ type Figure struct {
 }
 
 // figures are the numbers with units that lines have, in their order.
-func figures(all []Quote) []Figure {
+func figures(all []Quote, numbers [][]text.Quantity) []Figure {
 	var out []Figure
-	for _, q := range all {
+	for i, q := range all {
 		switch {
 		case q.Kind == layout.Table || q.Row != "":
 			out = append(out, rowFigures(q)...)
-		case q.isProse() || q.Kind == layout.Caption || q.Kind == layout.Footnote:
-			for _, n := range text.Quantities(q.Text) {
+		default:
+			for _, n := range numbers[i] {
 				out = append(out, figure(n, q.Text, q.heading(), q))
 			}
 		}

@@ -189,6 +189,9 @@ func (l *lister) enumerated(q *Quote) {
 	}
 	for _, p := range parts {
 		p, _, _ = strings.Cut(p, ", which")
+		if words := strings.Fields(p); len(words) > 0 && text.IsFunctionWord(text.Fold(words[len(words)-1]), q.language) {
+			continue // "those of the Quarantine House are not" is no thing
+		}
 		l.add(p, ByEnumeration, *q)
 	}
 }

@@ -121,7 +121,8 @@ func TestPeriods(t *testing.T) {
 		"at least ten working days before it arrives": "P10D", "12 minutes after arrival": "",
 	} {
 		got := ""
-		for _, d := range dates([]Quote{{Text: s}}) {
+		line := []Quote{{Text: s}}
+		for _, d := range dates(line, quantities(line)) {
 			got += d.When
 		}
 		if got != want {

@@ -18,7 +18,7 @@ var asked = []struct {
 	{Difference, words(`difference`, `how (?:much|many) (?:more|less|fewer|higher|lower|larger|smaller|longer|shorter)`, `more than .* by`, `différence`, `combien .* de plus`, `unterschied`, `wie viele? .* mehr`)},
 	{Mean, words(`average`, `the mean`, `on average`, `moyenne`, `durchschnitt`, `durchschnittlich`, `im mittel`)},
 	{Sum, words(`total`, `sum`, `altogether`, `in all`, `in total`, `together`, `overall`, `combined`, `au total`, `en tout`, `somme`, `insgesamt`, `zusammen`, `summe`, `gesamt`)},
-	{Smallest, words(`least`, `fewest`, `lowest`, `smallest`, `shortest`, `lightest`, `earliest`, `oldest`, `lowest`, `cheapest`, `slowest`, `narrowest`, `youngest`, `coldest`, `le moins`, `la moins`, `le plus bas`, `la plus basse`, `am wenigsten`, `niedrigste[nrs]?`, `kleinste[nrs]?`)},
+	{Smallest, words(`least`, `fewest`, `lowest`, `smallest`, `shortest`, `lightest`, `earliest`, `oldest`, `cheapest`, `slowest`, `narrowest`, `youngest`, `coldest`, `le moins`, `la moins`, `le plus bas`, `la plus basse`, `am wenigsten`, `niedrigste[nrs]?`, `kleinste[nrs]?`)},
 	{Largest, words(`most`, `highest`, `largest`, `biggest`, `greatest`, `tallest`, `longest`, `heaviest`, `latest`, `newest`, `fastest`, `widest`, `hottest`, `warmest`, `dearest`, `strongest`, `deepest`, `le plus`, `la plus`, `les plus`, `am meisten`, `höchste[nrs]?`, `größte[nrs]?`)},
 	{Smallest, words(`minimum`)}, // which may be the name of a column as well
 	{Largest, words(`maximum`)},

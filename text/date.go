@@ -71,6 +71,28 @@ var (
 // after a word such as "since".
 func Dates(s string) []Date {
 	f := dateFinder{s: s}
+	if strings.ContainsAny(s, "0123456789") {
+		f.numbers()
+	}
+	if monthNames.MatchString(s) { // one look rather than six
+		f.months()
+	}
+	if strings.ContainsAny(s, "0123456789") {
+		f.each(yearAlone, func(g []string) []Date { return []Date{{Year: int10(g[1])}} })
+	}
+	slices.SortStableFunc(f.out, func(a, b Date) int { return cmp.Compare(a.Start, b.Start) })
+	f.inherit()
+	return f.out
+}
+
+// A dateFinder gathers dates, each byte of the text for one at most.
+type dateFinder struct {
+	s   string
+	out []Date
+}
+
+// numbers finds days that are written in numbers alone.
+func (f *dateFinder) numbers() {
 	f.each(isoDate, func(g []string) []Date { return []Date{{Year: int10(g[1]), Month: int10(g[2]), Day: int10(g[3])}} })
 	f.each(slashed, func(g []string) []Date {
 		day, month := int10(g[1]), int10(g[3])
@@ -79,6 +101,10 @@ func Dates(s string) []Date {
 		}
 		return []Date{{Year: int10(g[4]), Month: month, Day: day}}
 	})
+}
+
+// months finds days and months by the names of months.
+func (f *dateFinder) months() {
 	f.each(dayRange, func(g []string) []Date {
 		if f.short(g[3], g[4]) {
 			return nil
@@ -100,19 +126,9 @@ func Dates(s string) []Date {
 		}
 		return []Date{{Month: months[g[1]]}}
 	})
-	for _, at := range monthList.FindAllStringSubmatchIndex(s, -1) {
+	for _, at := range monthList.FindAllStringSubmatchIndex(f.s, -1) {
 		f.more(at[4], at[5])
 	}
-	f.each(yearAlone, func(g []string) []Date { return []Date{{Year: int10(g[1])}} })
-	slices.SortStableFunc(f.out, func(a, b Date) int { return cmp.Compare(a.Start, b.Start) })
-	f.inherit()
-	return f.out
-}
-
-// A dateFinder gathers dates, each byte of the text for one at most.
-type dateFinder struct {
-	s   string
-	out []Date
 }
 
 func (f *dateFinder) each(pattern *regexp.Regexp, read func(groups []string) []Date) {

@@ -97,8 +97,12 @@ var spelt = func() string {
 // Dates, and numbers that name a thing, as in "section 3", are left out.
 func Quantities(s string) []Quantity {
 	var out []Quantity
+	found := quantities.FindAllStringSubmatchIndex(s, -1)
+	if found == nil {
+		return nil
+	}
 	dates := Dates(s)
-	for _, at := range quantities.FindAllStringSubmatchIndex(s, -1) {
+	for _, at := range found {
 		group := func(i int) string {
 			if at[2*i] < 0 {
 				return ""

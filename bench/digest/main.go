@@ -6,6 +6,7 @@
 //	go run ./bench/digest -real      # pages of real manuals, from the cache of bench/fetch
 //	go run ./bench/digest -tables    # questions over the demo's tables
 //	go run ./bench/digest -kinds     # lists of ten kinds over the demo
+//	go run ./bench/digest -cost      # how long digests of real manuals take, beside reading and encoding
 //	go run ./bench/digest -outlines  # real manuals, from the cache of bench/fetch
 package main
 
@@ -57,6 +58,7 @@ var (
 	real     = flag.Bool("real", false, "measure on pages of real manuals")
 	tables   = flag.Bool("tables", false, "ask questions over the demo's tables")
 	kinds    = flag.Bool("kinds", false, "list things of ten kinds over the demo")
+	cost     = flag.Bool("cost", false, "say how long digests take")
 	outlines = flag.Bool("outlines", false, "measure outlines on real manuals")
 )
 
@@ -72,6 +74,8 @@ func main() {
 			err = onManuals(context.Background(), e)
 		case *tables:
 			err = onTables(context.Background())
+		case *cost:
+			err = onCost(context.Background(), e)
 		case *kinds:
 			err = onKinds(context.Background(), e)
 		default:

@@ -7,7 +7,7 @@ import (
 )
 
 // TestDigest reads the night before a meeting: a document at a glance, its dates, figures, duties and
-// tables, each beside the page that it stands on; and leaves a line out.
+// tables, each beside the page that it stands on; leaves a line out; and lists all of a kind.
 func TestDigest(t *testing.T) {
 	v := visit(t, garden(t, "staff-handbook.pdf", "annual-report-2025.pdf", "quarantine-policy-2021.pdf", "quarantine-policy-2024.pdf").address)
 	v.listenForBreaches()
@@ -55,6 +55,16 @@ func TestDigest(t *testing.T) {
 	v.press("Show the answer")
 	v.until(`document.querySelector("ol strong").innerText === "37.5 hours"`)
 	v.accessible("a quiz")
+	v.open("/c/garden/search?list=telescopes")
+	v.says("None found")
+	v.open("/c/garden/search")
+	v.press("All of a kind")
+	v.write("What to list, in the plural", "families")
+	v.press("List all")
+	v.says("Rhododendrons")
+	v.says("in a column that is called so")
+	v.until(`document.querySelectorAll("[data-mark]").length > 0`)
+	v.accessible("a list")
 	v.do(chromedp.EmulateViewport(390, 844))
 	v.open("/c/garden/pages/staff-handbook.pdf/digest")
 	v.press("Notice is one month…")

@@ -21,7 +21,6 @@ import (
 
 	"github.com/chromedp/chromedp"
 
-	"jardinet/simulated"
 	"jardinet/tools/chromium"
 )
 
@@ -47,14 +46,8 @@ func run() error {
 	defer stop()
 	browser, closeBrowser := chromium.Start()
 	defer closeBrowser()
-	commands := []struct{ file, command string }{
-		{"ask-terminal.png", `jardinet ask "How long may seed stay out of the vault?"`},
-		{"page-terminal.png", `jardinet page quarantine-policy-2024.pdf 3`},
-	}
-	for _, c := range commands {
-		if err := terminal(browser, address, c.file, c.command); err != nil {
-			return err
-		}
+	if err := terminal(browser, address, "ask-terminal.png", `jardinet ask "How long may seed stay out of the vault?"`); err != nil {
+		return err
 	}
 	glossary := `{"entries":[{"kind":"synonym","term":"icebox","means":"cold store"},{"kind":"abbreviation","term":"DO","means":"duty officer"}]}`
 	if err := send(http.MethodPut, address+"/api/v1/collections/halvern/glossary", glossary); err != nil {
@@ -64,9 +57,12 @@ func run() error {
 		{"settings.png", "/c/halvern/settings/words", "main table"},
 		{"collections.png", "/", "article"},
 		{"ask.png", "/c/halvern/ask?q=What+was+the+highest+gust+in+the+storm%3F&q=What+is+the+set+point+of+the+cold+store%3F", "[data-mark]"},
-		{"pages.png", "/c/halvern/pages", "main img"},
 		{"page.png", "/c/halvern/pages/annual-report-2025.pdf/4", "main svg rect"},
 		{"search.png", "/c/halvern/search?query=cold+store+alarm", "main ol img, main aside img"},
+		{"list.png", "/c/halvern/search?list=houses", "main aside [data-mark]"},
+		{"digest.png", "/c/halvern/pages/seed-vault-manual.pdf/digest", "[data-mark]"},
+		{"timeline.png", "/c/halvern/pages/staff-handbook.pdf/digest?part=dates", "[data-mark]"},
+		{"table.png", "/c/halvern/pages/annual-report-2025.pdf/digest?part=tables&table=3", ".recharts-bar-rectangle, main svg rect"},
 	}
 	for _, p := range pages {
 		if err := shoot(browser, p.file, address+p.path, p.wait); err != nil {
@@ -77,9 +73,6 @@ func run() error {
 		return err
 	}
 	if err := bench(browser, address); err != nil {
-		return err
-	}
-	if err := model(browser, address); err != nil {
 		return err
 	}
 	if err := intake(browser, address); err != nil {
@@ -131,7 +124,7 @@ func bench(browser context.Context, address string) error {
 	return nil
 }
 
-// people photographs who may come in and what they did, in a service of its own.
+// people photographs who may come in, in a service of its own.
 func people(browser context.Context) error {
 	data, err := os.MkdirTemp("", "jardinet-people-")
 	if err != nil {
@@ -176,47 +169,15 @@ func people(browser context.Context) error {
 		await send("POST", "/people", {name: "gwen", passphrase: "other loose garden words", rights: {halvern: "editor"}})
 		await send("POST", "/people", {name: "tomos", passphrase: "further loose garden words", rights: {halvern: "reader"}})
 		await send("POST", "/keys", {name: "intranet", rights: {halvern: "reader"}, expires: "2027-06-30T21:59:59Z"})
-		await send("POST", "/collections/halvern/ask", {question: "How long may seed stay out of the cold store?"})
-		await send("DELETE", "/people/edda")
 		return true
 	})()`
 	if _, err := chromedp.Run(tab, chromedp.Evaluate[bool](fill, chromedp.EvalAwaitPromise)); err != nil {
 		return err
 	}
-	for file, path := range map[string]string{"people.png": "/people", "audit.png": "/audit"} {
-		if err := chromedp.Do(tab, chromedp.Navigate(address+path), chromedp.WaitReady(chromedp.CSS("main li, main tbody tr"))); err != nil {
-			return fmt.Errorf("%s: %w", file, err)
-		}
-		if err := save(tab, file); err != nil {
-			return err
-		}
+	if err := chromedp.Do(tab, chromedp.Navigate(address+"/people"), chromedp.WaitReady(chromedp.CSS("main li, main tbody tr"))); err != nil {
+		return fmt.Errorf("people.png: %w", err)
 	}
-	return nil
-}
-
-const simulatedAt = "127.0.0.1:7490"
-
-// model photographs what becomes of an answer when an outside model invents something.
-func model(browser context.Context, address string) error {
-	s, err := simulated.New(simulated.Invents)
-	if err != nil {
-		return err
-	}
-	listener, err := net.Listen("tcp", simulatedAt) // the one that the demo may reach
-	if err != nil {
-		return err
-	}
-	server := &http.Server{Handler: s}
-	go server.Serve(listener)
-	defer server.Close()
-	style := fmt.Sprintf(`{"model":{"url":"http://%s/v1","model":"stand-in","ungrounded":"mark"}}`, simulatedAt)
-	if err := send(http.MethodPut, address+"/api/v1/collections/halvern/style", style); err != nil {
-		return err
-	}
-	if err := shoot(browser, "model-invents.png", address+"/c/halvern/ask?q=How+long+may+seed+stay+out+of+the+vault%3F", "[data-mark]"); err != nil {
-		return err
-	}
-	return send(http.MethodPut, address+"/api/v1/collections/halvern/style", `{}`)
+	return save(tab, "people.png")
 }
 
 // start runs the demo on a free port.

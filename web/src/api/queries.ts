@@ -104,6 +104,20 @@ export const useFind = (collection: string, query: string, top: number, scope: S
     staleTime: 60_000,
   })
 
+// useList lists what some documents have of a kind.
+export const useList = (collection: string, of: string, scope: Scope) =>
+  useQuery({
+    queryKey: ["list", collection, of, scope],
+    queryFn: async () =>
+      given(
+        await api.GET("/collections/{collection}/list", {
+          params: { path: { collection }, query: { of, tag: scope.tags, document: scope.documents } },
+        }),
+      ) as Schemas["List"],
+    enabled: of !== "",
+    staleTime: 60_000,
+  })
+
 export const useRemoveConversation = (collection: string) =>
   useChange(
     async (conversation: string) =>

@@ -18,12 +18,13 @@ export function Drawn({ table, rows }: { table: Table; rows: Rows }) {
   if (column < 0) return null
   const named = (i: number) => table.columns[i]?.name || t("Column {number}", { number: i + 1 })
   const data = rows.filter((row) => row[column]?.number !== undefined).map((row) => ({ x: kind === "points" ? (row[over]?.number ?? row[over]?.text) : row[over]?.text, y: row[column]?.number }))
+  const unit = table.columns[column]?.unit
   const shared = { data, margin: { top: 8, right: 8, left: 0, bottom: 4 }, accessibilityLayer: false }
   const inside = (
     <>
       <CartesianGrid stroke={inks.line} vertical={false} />
-      <XAxis dataKey="x" {...axis} type={kind === "points" && typeof data[0]?.x === "number" ? "number" : "category"} domain={["auto", "auto"]} />
-      <YAxis dataKey="y" {...axis} width={64} />
+      <XAxis dataKey="x" {...axis} {...(kind !== "points" && crowded(data) ? slanted : {})} type={kind === "points" && typeof data[0]?.x === "number" ? "number" : "category"} domain={["auto", "auto"]} />
+      <YAxis dataKey="y" {...axis} width={80} label={{ value: unit ? `${named(column)} (${unit})` : named(column), angle: -90, position: "insideLeft", style: { textAnchor: "middle", fill: inks.quiet } }} />
       <Tooltip {...tooltip} formatter={(v) => [String(v), named(column)]} />
     </>
   )
@@ -34,7 +35,7 @@ export function Drawn({ table, rows }: { table: Table; rows: Rows }) {
         <Choose quiet label={t("Over what")} value={String(over)} onChange={(v) => setOver(Number(v))} of={table.columns.map((_, i) => [String(i), named(i)])} />
         <Choose quiet label={t("How it is drawn")} value={kind} onChange={setKind} of={[["bars", t("Bars")], ["line", t("Line")], ["points", t("Points")]]} />
       </div>
-      <ResponsiveContainer width="100%" height={260}>
+      <ResponsiveContainer width="100%" height={300}>
         {kind === "bars" ? (
           <BarChart {...shared}>
             {inside}
@@ -54,4 +55,12 @@ export function Drawn({ table, rows }: { table: Table; rows: Rows }) {
       </ResponsiveContainer>
     </figure>
   )
+}
+
+// slanted lets each name be read where there is no room for all side by side.
+const slanted = { interval: 0, angle: -35, textAnchor: "end", height: 84 } as const
+
+function crowded(data: { x?: string | number }[]): boolean {
+  const names = data.map((d) => String(d.x ?? ""))
+  return names.length <= 24 && names.reduce((sum, name) => sum + name.length + 2, 0) > 72
 }

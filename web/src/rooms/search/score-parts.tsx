@@ -1,5 +1,5 @@
-import type { Schemas } from "../api/client"
-import { t } from "../words"
+import type { Schemas } from "../../api/client"
+import { t } from "../../words"
 
 type Explained = NonNullable<Schemas["Found"]["explain"]>
 

@@ -1,22 +1,22 @@
-import { type FormEvent, useState } from "react"
+import { useState } from "react"
 import { Link, useParams, useSearchParams } from "react-router"
 
-import type { Schemas, Scope } from "../api/client"
-import { useFind } from "../api/queries"
-import { Button } from "../parts/button"
-import { Choose } from "../parts/choose"
-import { Empty, Failure, Waiting } from "../parts/notice"
-import { PagePicture } from "../parts/page-picture"
-import { pageName } from "../parts/place"
-import { Where } from "./ask/scope"
+import type { Schemas, Scope } from "../../api/client"
+import { useFind } from "../../api/queries"
+import { Choose } from "../../parts/choose"
+import { Empty, Failure, Waiting } from "../../parts/notice"
+import { PagePicture } from "../../parts/page-picture"
+import { pageName } from "../../parts/place"
+import { plural, t } from "../../words"
+import { Where } from "../ask/scope"
+import { Query } from "./query"
 import { ScoreParts } from "./score-parts"
-import { plural, t } from "../words"
 
 type Found = Schemas["Found"]
 
-// Search shows the passages for a query, with what each part of a score gave, and the page beside
+// Passages shows the passages for a query, with what each part of a score gave, and the page beside
 // them. The query and its filters are in the address.
-export default function Search() {
+export function Passages() {
   const { collection = "" } = useParams()
   const [search, setSearch] = useSearchParams()
   const query = search.get("query") ?? ""
@@ -34,8 +34,7 @@ export default function Search() {
   }
   return (
     <div>
-      <h1 className="text-3xl">{t("Search")}</h1>
-      <Query key={query} query={query} onSearch={(words) => show(words, top, scope)} />
+      <Query key={query} label={t("Words")} button={t("Search")} query={query} onSearch={(words) => show(words, top, scope)} />
       <div className="mt-2 flex flex-wrap items-baseline gap-x-6 gap-y-1 text-sm">
         <Where collection={collection} scope={scope} onChange={(within) => show(query, top, within)} />
         <Choose quiet label={t("Passages")} value={String(top)} onChange={(n) => show(query, Number(n), scope)} of={[10, 25, 50, 100].map((n) => [String(n), plural(n, "{n} passage|{n} passages")])} />
@@ -73,22 +72,6 @@ export default function Search() {
         </div>
       )}
     </div>
-  )
-}
-
-function Query({ query, onSearch }: { query: string; onSearch: (words: string) => void }) {
-  const [words, setWords] = useState(query)
-  const submit = (event: FormEvent) => {
-    event.preventDefault()
-    if (words.trim()) onSearch(words.trim())
-  }
-  return (
-    <form onSubmit={submit} role="search" className="mt-4 flex max-w-3xl gap-2 rounded-lg border border-quiet bg-sheet p-1.5 focus-within:border-leaf">
-      <input type="search" aria-label={t("Words")} value={words} maxLength={2000} onChange={(e) => setWords(e.target.value)} className="min-w-0 grow bg-transparent px-2.5 py-1.5 text-lg outline-none" />
-      <Button kind="main" type="submit" disabled={!words.trim()}>
-        {t("Search")}
-      </Button>
-    </form>
   )
 }
 
