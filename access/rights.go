@@ -45,6 +45,7 @@ var Needs = map[string]Right{
 	"getDigest":          Reader,
 	"listTables":         Reader,
 	"getSheet":           Reader,
+	"getPlain":           Reader,
 	"listChanges":        Reader,
 	"summarise":          Reader,
 	"list":               Reader,

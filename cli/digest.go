@@ -3,6 +3,7 @@ package cli
 import (
 	"context"
 	"fmt"
+	"strconv"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -12,7 +13,7 @@ import (
 )
 
 func (p *program) digestCommand() *cobra.Command {
-	var in, as, part, drop, reword, undo string
+	var in, as, part, pages, drop, reword, undo string
 	cmd := &cobra.Command{
 		Use:   "digest DOCUMENT [TEXT]",
 		Short: "Show what a document holds at a glance: outline, key sentences, dates, figures, duties",
@@ -22,9 +23,12 @@ deadlines, figures and limits, duties and prohibitions, and who has which.
 
 Each line of the terms, dates, figures and duties has an id (see --json), by which an
 editor can drop it or word it anew; that holds in new versions of the document too.
---part questions has questions that the document answers, with the answers as a key.`,
+--part questions has questions that the document answers, with the answers as a key.
+--part plain says pages in plain words: long sentences cut, abbreviations written out, and
+terms explained in the document's own words, with how easy it is to read before and after.`,
 		Example: `  jardinet digest seed-vault-manual.pdf --in halvern
   jardinet digest seed-vault-manual.pdf --part duties
+  jardinet digest seed-vault-manual.pdf --part plain --pages 4-9
   jardinet digest seed-vault-manual.pdf --as calendar > vault.ics
   jardinet digest seed-vault-manual.pdf --drop 3f0c9a51d27e4b86`,
 		Args: cobra.RangeArgs(1, 2),
@@ -39,12 +43,15 @@ editor can drop it or word it anew; that holds in new versions of the document t
 				}
 				return err
 			}
-			if p.json {
+			if p.json && part != "plain" {
 				out, err := c.Digest(cmd.Context(), in, args[0])
 				if err != nil {
 					return err
 				}
 				return p.printJSON(out)
+			}
+			if part == "plain" {
+				return p.printPlain(cmd.Context(), c, in, args[0], pages)
 			}
 			if part == "questions" {
 				return p.printSheet(cmd.Context(), c, in, args[0])
@@ -60,11 +67,36 @@ editor can drop it or word it anew; that holds in new versions of the document t
 	f := cmd.Flags()
 	f.StringVar(&in, "in", "", "collection")
 	f.StringVar(&as, "as", "markdown", "markdown, or calendar for the days as iCalendar")
-	f.StringVar(&part, "part", "", "summary, outline, page, chapters, terms, dates, figures, duties, offices or questions")
+	f.StringVar(&part, "part", "", "summary, outline, page, chapters, terms, dates, figures, duties, offices, questions or plain")
+	f.StringVar(&pages, "pages", "1-", "pages that are said in plain words, such as 4-9")
 	f.StringVar(&drop, "drop", "", "leave out the line with this id")
 	f.StringVar(&reword, "reword", "", "let TEXT stand for the line with this id")
 	f.StringVar(&undo, "undo", "", "let the line with this id be as it stands in the document")
 	return cmd
+}
+
+// printPlain prints pages in plain words.
+func (p *program) printPlain(ctx context.Context, c *client.Client, in, document, pages string) error {
+	first, last, ranged := strings.Cut(pages, "-")
+	from, err := strconv.Atoi(first)
+	to := 0
+	if err == nil && ranged && last != "" {
+		to, err = strconv.Atoi(last)
+	} else if !ranged {
+		to = from
+	}
+	if err != nil {
+		return fmt.Errorf("--pages is %q: write a page, or a first and a last one, such as 4-9", pages)
+	}
+	out, err := c.Plain(ctx, in, document, from, to)
+	if err != nil {
+		return err
+	}
+	if p.json {
+		return p.printJSON(out)
+	}
+	p.printf("%s", out.Markdown(document))
+	return nil
 }
 
 // printSheet prints questions that a document answers, and the answers as a key.

@@ -2,6 +2,7 @@ package client
 
 import (
 	"context"
+	"fmt"
 	"io"
 	"net/http"
 	"net/url"
@@ -42,6 +43,16 @@ func (c *Client) EditDigest(ctx context.Context, collection, document, line stri
 func (c *Client) Sheet(ctx context.Context, collection, document string) (*api.Sheet, error) {
 	out := new(api.Sheet)
 	return out, c.get(ctx, in(collection, "documents", document, "sheet"), out)
+}
+
+// Plain returns pages of a document in plain words; to is 0 for as many as are said at once.
+func (c *Client) Plain(ctx context.Context, collection, document string, from, to int) (*api.Plain, error) {
+	out := new(api.Plain)
+	path := in(collection, "documents", document, "plain") + fmt.Sprintf("?from=%d", from)
+	if to > 0 {
+		path += fmt.Sprintf("&to=%d", to)
+	}
+	return out, c.get(ctx, path, out)
 }
 
 // Changes tells what a document says otherwise than an earlier one.

@@ -75,6 +75,30 @@ func (s *Server) sheet(c *echo.Context) error {
 	}
 }
 
+// plain sends pages of a document in plain words, as JSON or for printing.
+func (s *Server) plain(c *echo.Context) error {
+	from, err := number("from", c.QueryParam("from"), 1)
+	if err != nil {
+		return err
+	}
+	to, err := number("to", c.QueryParam("to"), 0)
+	if err != nil {
+		return err
+	}
+	out, err := s.service.Plain(c.Request().Context(), c.Param("collection"), c.Param("document"), from, to)
+	if err != nil {
+		return err
+	}
+	switch format := c.QueryParam("format"); format {
+	case "", "json":
+		return c.JSON(http.StatusOK, out)
+	case "markdown":
+		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(c.Param("document"))))
+	default:
+		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json or markdown")
+	}
+}
+
 // suggestions sends a few questions to begin with.
 func (s *Server) suggestions(c *echo.Context) error {
 	all, err := s.service.Suggestions(c.Request().Context(), c.Param("collection"))

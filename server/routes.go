@@ -69,6 +69,7 @@ var routes = []route{
 	{"PUT", inCollection + "/intake", "pauseIntake", (*Server).pauseIntake},
 	{"GET", inDocument + "/outline", "getOutline", (*Server).outline},
 	{"GET", inDocument + "/sheet", "getSheet", (*Server).sheet},
+	{"GET", inDocument + "/plain", "getPlain", (*Server).plain},
 	{"GET", inDocument + "/changes", "listChanges", (*Server).changes},
 	{"GET", inCollection + "/summary", "summarise", (*Server).summary},
 	{"GET", inCollection + "/list", "list", (*Server).list},

@@ -261,6 +261,15 @@ func (r *running) reading() {
 	r.want(200, "GET", "/collections/garden/list?of=rooms&format=csv", "", "")
 	r.want(422, "GET", "/collections/garden/list?of=", "", "")
 	r.want(400, "GET", "/collections/garden/list?of=rooms&format=docx", "", "")
+	var plain api.Plain
+	decode(r.t, r.want(200, "GET", manual+"/plain?from=1&to=9", "", ""), &plain)
+	if len(plain.Sentences) < 10 || plain.After.Ease < plain.Before.Ease || plain.After.Sentences <= plain.Before.Sentences {
+		r.t.Errorf("in plain words it is %d sentences, before %+v, after %+v", len(plain.Sentences), plain.Before, plain.After)
+	}
+	r.want(200, "GET", manual+"/plain?format=markdown", "", "")
+	r.want(422, "GET", manual+"/plain?from=0", "", "")
+	r.want(422, "GET", manual+"/plain?from=9&to=2", "", "")
+	r.want(400, "GET", manual+"/plain?format=docx", "", "")
 	var sheet api.Sheet
 	decode(r.t, r.want(200, "GET", manual+"/sheet", "", ""), &sheet)
 	if len(sheet.Questions) < 3 || sheet.Questions[0].Answer == "" || len(sheet.Questions[0].Quote.Boxes) == 0 {

@@ -242,6 +242,10 @@ class Client:
         """The page drawn."""
         return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/pages/{_quoted(page)}/picture", query={"dpi": dpi, "outlines": outlines})
 
+    def get_plain(self, collection, document, *, from_=None, to=None, format=None):
+        """Pages of a document in plain words, beside what they say."""
+        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/plain", query={"from": from_, "to": to, "format": format})
+
     def get_session(self):
         """Who the caller is, and what they may do; not signed in, the name is empty."""
         return self._call("GET", f"/session")

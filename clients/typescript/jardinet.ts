@@ -300,6 +300,12 @@ export class Client {
     return this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/pages/${encodeURIComponent(page)}/picture`, undefined, undefined, query)
   }
 
+  /** Pages of a document in plain words, beside what they say. */
+  async getPlain(collection: string, document: string, query?: Query<"getPlain">): Promise<Answer<"getPlain">> {
+    const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/documents/${encodeURIComponent(document)}/plain`, undefined, undefined, query)
+    return (await response.json()) as Answer<"getPlain">
+  }
+
   /** Who the caller is, and what they may do; not signed in, the name is empty. */
   async getSession(): Promise<Answer<"getSession">> {
     const response = await this.call("GET", `/session`, undefined, undefined)

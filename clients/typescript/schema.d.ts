@@ -720,6 +720,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/collections/{collection}/documents/{document}/plain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        /**
+         * Pages of a document in plain words, beside what they say
+         * @description Long sentences are cut where both sides can stand alone, abbreviations are written out where they come first under a heading, and terms explained in the document's own words. Nothing is worded anew.
+         */
+        get: operations["getPlain"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/collections/{collection}/suggestions": {
         parameters: {
             query?: never;
@@ -3014,6 +3038,26 @@ export interface components {
             page: number;
             box?: components["schemas"]["Box"];
         };
+        /** @description How easy sentences are to read, by the formula of Flesch (1948), with the weights of Kandel and Moles (1958) for French and of Amstad (1978) for German */
+        Ease: {
+            /** @description The higher the easier; 60 to 70 is plain, under 30 is hard */
+            ease: number;
+            sentences: number;
+            words_per_sentence: number;
+        };
+        Plain: {
+            from: number;
+            to: number;
+            before: components["schemas"]["Ease"];
+            after: components["schemas"]["Ease"];
+            sentences: {
+                quote: components["schemas"]["Quote"];
+                /** @description The same in shorter sentences; the sentence alone if nothing could be made plainer */
+                parts: string[];
+                /** @description That the sentence has first under its heading */
+                terms: components["schemas"]["DigestTerm"][];
+            }[];
+        };
         Sheet: {
             questions: {
                 document: string;
@@ -4458,6 +4502,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Sheet"];
+                    "text/markdown": string;
+                };
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    getPlain: {
+        parameters: {
+            query?: {
+                /** @description The first page */
+                from?: number;
+                /** @description The last page; a hundred pages are said at once */
+                to?: number;
+                format?: "json" | "markdown";
+            };
+            header?: never;
+            path: {
+                collection: components["parameters"]["collection"];
+                /** @description Its id, or its file name, which stands for the version that is ready */
+                document: components["parameters"]["document"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The sentences, and how easy they are to read before and after */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plain"];
                     "text/markdown": string;
                 };
             };

@@ -26,6 +26,11 @@ func TestDigest(t *testing.T) {
 		v.says(says)
 		v.accessible("the part " + part)
 	}
+	v.press("Plain words")
+	v.choose("Chapter", "2 Leave")
+	v.says("The rest lapses.")
+	v.says("Reading ease")
+	v.accessible("plain words")
 	v.press("Duties")
 	v.write("Find a duty", "Carers")
 	v.says("1 line")

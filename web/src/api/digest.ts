@@ -5,6 +5,7 @@ import { useChange } from "./queries"
 
 export type Digest = Schemas["Digest"]
 export type Quote = Schemas["Quote"]
+export type Plain = Schemas["Plain"]
 export type Table = Schemas["Table"]
 
 const document = "/collections/{collection}/documents/{document}"
@@ -52,6 +53,14 @@ export const useSheet = (collection: string, name: string) =>
     staleTime: 60_000,
   })
 
+// usePlain are pages of a document in plain words.
+export const usePlain = (collection: string, name: string, from: number, to?: number) =>
+  useQuery({
+    queryKey: ["plain", collection, name, from, to],
+    queryFn: async () => given(await api.GET(`${document}/plain`, { params: { path: { collection, document: name }, query: { from, to } } })) as Plain,
+    staleTime: 60_000,
+  })
+
 // useSuggestions are a few questions to begin with; those that are drafted meanwhile are fetched once more.
 export const useSuggestions = (collection: string) =>
   useQuery({
@@ -62,6 +71,8 @@ export const useSuggestions = (collection: string) =>
   })
 
 export const sheetAs = (collection: string, name: string) => `${at(collection, name)}/sheet?format=markdown`
+
+export const plainAs = (collection: string, name: string, from: number, to?: number) => `${at(collection, name)}/plain?format=markdown&from=${from}${to ? `&to=${to}` : ""}`
 
 export const useChanges = (collection: string, name: string, since: string) =>
   useQuery({

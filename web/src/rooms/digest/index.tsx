@@ -14,6 +14,7 @@ import { Figures } from "./figures"
 import { Offices } from "./offices"
 import { Outline } from "./outline"
 import { Over } from "./over"
+import { Plain } from "./plain"
 import { Questions } from "./questions"
 import { Save } from "./save"
 import { ShownPage } from "./shown-page"
@@ -49,6 +50,7 @@ export default function DigestRoom() {
     ["people", t("Who does what"), <Offices digest={d} {...at} />],
     ["terms", t("Terms"), <Terms digest={d} {...at} />],
     ["questions", t("Questions"), <Questions {...at} />],
+    ["plain", t("Plain words"), <Plain digest={d} {...at} />],
     ["tables", t("Tables"), <Tables {...at} />],
     ["changes", t("Changes"), <Changes {...at} />],
   ] as const
@@ -97,5 +99,5 @@ function firstOf(d: Digest, part: string): Quote | undefined {
   if (part === "figures") return d.figures.find((f) => f.measure)?.quote
   if (part === "duties") return d.duties[0]?.quote
   if (part === "terms") return d.terms[0]?.quote
-  return d.summary[0]
+  return part === "summary" ? d.summary[0] : undefined
 }

@@ -7,7 +7,7 @@ import { t } from "../../words"
 
 // ShownPage is the page that a line stands on, with the line marked.
 export function ShownPage({ collection, document, quote }: { collection: string; document: string; quote: Quote | undefined }) {
-  if (!quote) return null
+  if (!quote) return <p className="hidden text-sm text-quiet lg:block">{t("Press a line to see it on its page.")}</p>
   return (
     <aside aria-label={t("The page behind the line")} className="lg:sticky lg:top-4 lg:self-start">
       <p className="mb-2 flex justify-between gap-4 text-sm">
