@@ -27,4 +27,6 @@ type TableCell struct {
 	Number *float64    `json:"number,omitempty"` // if it is one
 	Page   int         `json:"page"`             // 0 for an empty one
 	Box    *answer.Box `json:"box,omitempty"`
+
+	Document string `json:"document,omitempty"` // of a table that is joined from several
 }

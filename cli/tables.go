@@ -16,6 +16,7 @@ import (
 func (p *program) tablesCommand() *cobra.Command {
 	var in, as, out, chart string
 	var over, column int
+	var joined bool
 	cmd := &cobra.Command{
 		Use:   "tables DOCUMENT [NUMBER]",
 		Short: "List a document's tables, or show, save or draw one",
@@ -23,6 +24,7 @@ func (p *program) tablesCommand() *cobra.Command {
 numbers as bars, a line or points. A table that goes on over pages is one.`,
 		Example: `  jardinet tables annual-report-2025.pdf --in halvern
   jardinet tables annual-report-2025.pdf 2
+  jardinet tables glasshouse-manual.pdf 4 --joined
   jardinet tables annual-report-2025.pdf 2 --as xlsx --out visitors.xlsx
   jardinet tables annual-report-2025.pdf 2 --as svg --chart line --out visitors.svg`,
 		Args: cobra.RangeArgs(1, 2),
@@ -39,16 +41,16 @@ numbers as bars, a line or points. A table that goes on over pages is one.`,
 				return fmt.Errorf("table %q: give its number, as \"jardinet tables %s\" lists them", args[1], args[0])
 			}
 			if as == "" && !p.json {
-				return p.showTable(cmd.Context(), c, in, args[0], n)
+				return p.showTable(cmd.Context(), c, in, args[0], n, joined)
 			}
 			if as == "json" || as == "" {
-				t, err := c.Table(cmd.Context(), in, args[0], n)
+				t, err := c.Table(cmd.Context(), in, args[0], n, joined)
 				if err != nil {
 					return err
 				}
 				return p.printJSON(t)
 			}
-			query := url.Values{}
+			query := url.Values{"joined": {strconv.FormatBool(joined)}}
 			for name, value := range map[string]int{"over": over, "column": column} {
 				if value > 0 {
 					query.Set(name, strconv.Itoa(value))
@@ -70,6 +72,7 @@ numbers as bars, a line or points. A table that goes on over pages is one.`,
 	}
 	f := cmd.Flags()
 	f.StringVar(&in, "in", "", "collection")
+	f.BoolVar(&joined, "joined", false, "with all tables of the collection that have the same columns")
 	f.StringVar(&as, "as", "", "csv, json, xlsx, svg or png")
 	f.StringVarP(&out, "out", "o", "", "file to write to")
 	f.StringVar(&chart, "chart", "", "bars, line or points")
@@ -98,8 +101,8 @@ func (p *program) listTables(ctx context.Context, c *client.Client, in, document
 	return nil
 }
 
-func (p *program) showTable(ctx context.Context, c *client.Client, in, document string, n int) error {
-	t, err := c.Table(ctx, in, document, n)
+func (p *program) showTable(ctx context.Context, c *client.Client, in, document string, n int, joined bool) error {
+	t, err := c.Table(ctx, in, document, n, joined)
 	if err != nil {
 		return err
 	}

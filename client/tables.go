@@ -16,10 +16,11 @@ func (c *Client) Tables(ctx context.Context, collection, document string) ([]api
 	return out.Tables, c.get(ctx, in(collection, "documents", document, "tables"), &out)
 }
 
-// Table returns one table of a document, counted from 1, with its rows.
-func (c *Client) Table(ctx context.Context, collection, document string, number int) (*api.Table, error) {
+// Table returns one table of a document, counted from 1, with its rows; joined, with those of all tables
+// of the collection that have the same columns.
+func (c *Client) Table(ctx context.Context, collection, document string, number int, joined bool) (*api.Table, error) {
 	out := new(api.Table)
-	return out, c.get(ctx, in(collection, "documents", document, "tables", strconv.Itoa(number)), out)
+	return out, c.get(ctx, in(collection, "documents", document, "tables", strconv.Itoa(number))+"?joined="+strconv.FormatBool(joined), out)
 }
 
 // TableAs returns a table as a file in a format: csv or xlsx; or drawn as svg or png, with what the

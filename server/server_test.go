@@ -290,6 +290,7 @@ func (r *running) reading() {
 		r.want(200, "GET", manual+"/tables/1?format="+format, "", "")
 	}
 	r.want(404, "GET", manual+"/tables/99", "", "")
+	r.want(404, "GET", manual+"/tables/1?joined=true", "", "")
 	r.want(422, "GET", manual+"/tables/1?format=svg&chart=bars&column=1", "", "")
 	r.want(400, "GET", manual+"/tables/1?format=docx", "", "")
 	if all := r.want(200, "GET", manual+"/outline", "", ""); !bytes.Contains(all, []byte("The rule of four hours")) {

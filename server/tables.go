@@ -29,26 +29,27 @@ var tableKinds = map[string]string{
 
 // table sends a table: as JSON with the cells' boxes, as a file, or drawn.
 func (s *Server) table(c *echo.Context) error {
-	ctx, collection, document := c.Request().Context(), c.Param("collection"), c.Param("document")
+	ctx := c.Request().Context()
 	n, err := number("table", c.Param("table"), 0)
 	if err != nil {
 		return err
 	}
+	which := service.WhichTable{Collection: c.Param("collection"), Document: c.Param("document"), Number: n, Joined: c.QueryParam("joined") == "true"}
 	format := c.QueryParam("format")
 	var data []byte
 	switch format {
 	case "", "json":
-		out, err := s.service.Table(ctx, collection, document, n)
+		out, err := s.service.Table(ctx, which)
 		if err != nil {
 			return err
 		}
 		return c.JSON(http.StatusOK, out)
 	case "csv", "xlsx":
-		data, err = s.service.TableFile(ctx, collection, document, n, format)
-		name := fmt.Sprintf("%s-table-%d.%s", strings.TrimSuffix(filepath.Base(document), filepath.Ext(document)), n, format)
+		data, err = s.service.TableFile(ctx, which, format)
+		name := fmt.Sprintf("%s-table-%d.%s", strings.TrimSuffix(filepath.Base(which.Document), filepath.Ext(which.Document)), n, format)
 		c.Response().Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	case "svg", "png":
-		data, err = s.drawn(c, n, format)
+		data, err = s.drawn(c, which, format)
 	default:
 		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json, csv, xlsx, svg or png")
 	}
@@ -59,7 +60,7 @@ func (s *Server) table(c *echo.Context) error {
 	return c.Blob(http.StatusOK, tableKinds[format], data)
 }
 
-func (s *Server) drawn(c *echo.Context, n int, format string) ([]byte, error) {
+func (s *Server) drawn(c *echo.Context, which service.WhichTable, format string) ([]byte, error) {
 	over, err := number("over", c.QueryParam("over"), 0)
 	if err != nil {
 		return nil, err
@@ -68,5 +69,5 @@ func (s *Server) drawn(c *echo.Context, n int, format string) ([]byte, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s.service.DrawTable(c.Request().Context(), c.Param("collection"), c.Param("document"), n, service.Chart{Kind: c.QueryParam("chart"), Over: over, Column: column, Format: format})
+	return s.service.DrawTable(c.Request().Context(), which, service.Chart{Kind: c.QueryParam("chart"), Over: over, Column: column, Format: format})
 }

@@ -37,17 +37,25 @@ func (s *Service) Tables(ctx context.Context, collection, name string) ([]api.Ta
 	return out, nil
 }
 
-// Table returns one table of a document, counted from 1, with its rows.
-func (s *Service) Table(ctx context.Context, collection, name string, number int) (*api.Table, error) {
-	doc, t, err := s.oneTable(ctx, collection, name, number)
+// A WhichTable names a table of a document, counted from 1, or all tables of the collection that have
+// the same columns, joined.
+type WhichTable struct {
+	Collection, Document string
+	Number               int
+	Joined               bool
+}
+
+// Table returns one table with its rows.
+func (s *Service) Table(ctx context.Context, w WhichTable) (*api.Table, error) {
+	doc, t, err := s.oneTable(ctx, w)
 	if err != nil {
 		return nil, err
 	}
-	out := describeTable(doc, t, number)
+	out := describeTable(doc, t, w.Number)
 	for _, row := range t.Rows {
 		cells := []api.TableCell{}
 		for _, c := range row {
-			cell := api.TableCell{Text: c.Text, Page: c.Page}
+			cell := api.TableCell{Text: c.Text, Page: c.Page, Document: c.Document}
 			if c.IsNumber {
 				cell.Number = &c.Number
 			}
@@ -62,20 +70,24 @@ func (s *Service) Table(ctx context.Context, collection, name string, number int
 	return &out, nil
 }
 
-func (s *Service) oneTable(ctx context.Context, collection, name string, number int) (*layout.Document, *table.Table, error) {
-	d, doc, all, err := s.tablesOf(ctx, collection, name)
+func (s *Service) oneTable(ctx context.Context, w WhichTable) (*layout.Document, *table.Table, error) {
+	d, doc, all, err := s.tablesOf(ctx, w.Collection, w.Document)
 	if err != nil {
 		return nil, nil, err
 	}
-	if number < 1 || number > len(all) {
-		return nil, nil, fmt.Errorf("table %d of %s, which has %d: %w", number, d.Name, len(all), ErrNotFound)
+	if w.Number < 1 || w.Number > len(all) {
+		return nil, nil, fmt.Errorf("table %d of %s, which has %d: %w", w.Number, d.Name, len(all), ErrNotFound)
 	}
-	return doc, &all[number-1], nil
+	t := &all[w.Number-1]
+	if w.Joined {
+		t, err = s.joined(ctx, w.Collection, t)
+	}
+	return doc, t, err
 }
 
 // TableFile returns a table as a file: csv or xlsx.
-func (s *Service) TableFile(ctx context.Context, collection, name string, number int, format string) ([]byte, error) {
-	_, t, err := s.oneTable(ctx, collection, name, number)
+func (s *Service) TableFile(ctx context.Context, w WhichTable, format string) ([]byte, error) {
+	_, t, err := s.oneTable(ctx, w)
 	if err != nil {
 		return nil, err
 	}
@@ -94,8 +106,8 @@ type Chart struct {
 }
 
 // DrawTable draws a table's numbers.
-func (s *Service) DrawTable(ctx context.Context, collection, name string, number int, c Chart) ([]byte, error) {
-	_, t, err := s.oneTable(ctx, collection, name, number)
+func (s *Service) DrawTable(ctx context.Context, w WhichTable, c Chart) ([]byte, error) {
+	_, t, err := s.oneTable(ctx, w)
 	if err != nil {
 		return nil, err
 	}

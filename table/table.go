@@ -50,6 +50,7 @@ type Cell struct {
 	IsNumber bool
 	Page     int // 0 for a cell that is empty
 	Box      pdf.Rect
+	Document string // of a table that is joined from several
 }
 
 // Of returns the tables of a document in their order, those with one row and one column left out.

@@ -262,9 +262,9 @@ class Client:
         """How the collection's answers shall be."""
         return self._call("GET", f"/collections/{_quoted(collection)}/style")
 
-    def get_table(self, collection, document, table, *, format=None, chart=None, over=None, column=None):
+    def get_table(self, collection, document, table, *, format=None, joined=None, chart=None, over=None, column=None):
         """A table with its cells and where they stand, as a file, or drawn."""
-        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/tables/{_quoted(table)}", query={"format": format, "chart": chart, "over": over, "column": column})
+        return self._call("GET", f"/collections/{_quoted(collection)}/documents/{_quoted(document)}/tables/{_quoted(table)}", query={"format": format, "joined": joined, "chart": chart, "over": over, "column": column})
 
     def get_watch(self, collection):
         """What the collection is measured with after each change."""

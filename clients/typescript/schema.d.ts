@@ -3037,6 +3037,8 @@ export interface components {
             /** @description 0 for an empty one */
             page: number;
             box?: components["schemas"]["Box"];
+            /** @description Of a table that is joined from several */
+            document?: string;
         };
         /** @description How easy sentences are to read, by the formula of Flesch (1948), with the weights of Kandel and Moles (1958) for French and of Amstad (1978) for German */
         Ease: {
@@ -4695,6 +4697,8 @@ export interface operations {
         parameters: {
             query?: {
                 format?: "json" | "csv" | "xlsx" | "svg" | "png";
+                /** @description With all tables of the collection that have the same columns, behind a column that says where each row is from */
+                joined?: boolean;
                 /** @description How it is drawn; by what its columns hold, if it is left out */
                 chart?: "bars" | "line" | "points";
                 /** @description The column of words or years that is drawn over, from 1 */

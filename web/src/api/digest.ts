@@ -32,10 +32,10 @@ export const useTables = (collection: string, name: string) =>
     staleTime: 60_000,
   })
 
-export const useTable = (collection: string, name: string, table: number) =>
+export const useTable = (collection: string, name: string, table: number, joined: boolean) =>
   useQuery({
-    queryKey: ["tables", collection, name, table],
-    queryFn: async () => given(await api.GET(`${document}/tables/{table}`, { params: { path: { collection, document: name, table } } })) as Table,
+    queryKey: ["tables", collection, name, table, joined],
+    queryFn: async () => given(await api.GET(`${document}/tables/{table}`, { params: { path: { collection, document: name, table }, query: { joined } } })) as Table,
     enabled: table > 0,
     staleTime: 60_000,
   })
@@ -44,7 +44,7 @@ const at = (collection: string, name: string) => `/api/v1/collections/${encodeUR
 
 export const digestAs = (collection: string, name: string, format: string) => `${at(collection, name)}/digest?format=${format}`
 
-export const tableAs = (collection: string, name: string, table: number, format: string) => `${at(collection, name)}/tables/${table}?format=${format}`
+export const tableAs = (collection: string, name: string, table: number, joined: boolean, format: string) => `${at(collection, name)}/tables/${table}?joined=${joined}&format=${format}`
 
 export const useSheet = (collection: string, name: string) =>
   useQuery({

@@ -458,6 +458,7 @@ export const de: Catalogue = {
   "Above 60 is plain, under 30 is hard. Nothing is worded anew.": "Über 60 ist einfach, unter 30 schwer. Nichts wird neu formuliert.",
   "Nothing here could safely be made plainer.": "Hier ließ sich nichts sicher vereinfachen.",
   "Press a line to see it on its page.": "Drücken Sie auf eine Zeile, um sie auf ihrer Seite zu sehen.",
+  "With all tables that have these columns": "Mit allen Tabellen, die diese Spalten haben",
   "Save as JSON": "Als JSON speichern",
   "Save or share": "Speichern oder teilen",
   "Save the conversation as Markdown": "Gespräch als Markdown speichern",

@@ -458,6 +458,7 @@ export const fr: Catalogue = {
   "Above 60 is plain, under 30 is hard. Nothing is worded anew.": "Au-dessus de 60 c’est simple, au-dessous de 30 difficile. Rien n’est reformulé.",
   "Nothing here could safely be made plainer.": "Rien ici n’a pu être simplifié sans risque.",
   "Press a line to see it on its page.": "Appuyez sur une ligne pour la voir sur sa page.",
+  "With all tables that have these columns": "Avec tous les tableaux qui ont ces colonnes",
   "Save as JSON": "Enregistrer en JSON",
   "Save or share": "Enregistrer ou partager",
   "Save the conversation as Markdown": "Enregistrer la conversation en Markdown",

@@ -10,11 +10,11 @@ import { Drawn } from "./drawn"
 import { ShownPage } from "./shown-page"
 
 type Cell = NonNullable<Table["rows"]>[number][number]
-type Props = { collection: string; document: string; number: number }
+type Props = { collection: string; document: string; number: number; joined: boolean }
 
 // TableView is a table that can be sorted, searched, drawn and taken along, beside its page.
-export default function TableView({ collection, document, number }: Props) {
-  const table = useTable(collection, document, number)
+export default function TableView({ collection, document, number, joined }: Props) {
+  const table = useTable(collection, document, number, joined)
   const [sorted, setSorted] = useState<{ column: number; down: boolean }>()
   const [words, setWords] = useState("")
   const [cell, setCell] = useState<Cell>()
@@ -39,7 +39,7 @@ export default function TableView({ collection, document, number }: Props) {
             }
           >
             {(["csv", "xlsx", "json", "svg", "png"] as const).map((format) => (
-              <Item key={format} href={tableAs(collection, document, number, format)} download={`${document}-${number}.${format}`}>
+              <Item key={format} href={tableAs(collection, document, number, joined, format)} download={`${document}-${number}.${format}`}>
                 {format.toUpperCase()}
               </Item>
             ))}
@@ -79,7 +79,7 @@ export default function TableView({ collection, document, number }: Props) {
           </table>
         </div>
       </div>
-      {shown && <ShownPage collection={collection} document={document} quote={{ text: shown.text, page: shown.page, label: "", section: [], boxes: cell?.box ? [cell.box] : boxesOf(d, shown.page) }} />}
+      {shown && <ShownPage collection={collection} document={shown.document ?? document} quote={{ text: shown.text, page: shown.page, label: "", section: [], boxes: cell?.box ? [cell.box] : boxesOf(d, shown) }} />}
     </div>
   )
 }
@@ -93,5 +93,5 @@ function arranged(table: Table, words: string, sorted: { column: number; down: b
   return rows.toSorted((a, b) => (sorted.down ? -1 : 1) * by(a[sorted.column], b[sorted.column]))
 }
 
-// boxesOf are the boxes of a table's cells on a page.
-const boxesOf = (table: Table, page: number) => (table.rows ?? []).flatMap((row) => row.flatMap((c) => (c.box && c.page === page ? [c.box] : [])))
+// boxesOf are the boxes of a table's cells on the page of one.
+const boxesOf = (table: Table, of: Cell) => (table.rows ?? []).flatMap((row) => row.flatMap((c) => (c.box && c.page === of.page && c.document === of.document ? [c.box] : [])))

@@ -2,6 +2,7 @@ import { lazy, Suspense } from "react"
 import { useSearchParams } from "react-router"
 
 import { useTables } from "../../api/digest"
+import { Checkbox } from "../../parts/checkbox"
 import { Choose } from "../../parts/choose"
 import { Failure, Waiting } from "../../parts/notice"
 import { t } from "../../words"
@@ -17,12 +18,19 @@ export function Tables({ collection, document }: At) {
   if (tables.isError) return <Failure error={tables.error} />
   if (tables.data.length === 0) return <p className="text-quiet">{t("The document has no tables.")}</p>
   const number = Number(search.get("table") ?? tables.data[0]?.number)
-  const open = (wanted: string) => setSearch({ part: "tables", table: wanted }, { replace: true })
+  const joined = search.get("joined") === "true"
+  const open = (table: string, join: boolean) => setSearch({ part: "tables", table, ...(join ? { joined: "true" } : {}) }, { replace: true })
   return (
     <>
-      <Choose quiet label={t("Table")} value={String(number)} onChange={open} className="max-w-full" of={tables.data.map((one) => [String(one.number), t("{number}. {title}, page {page}", { number: one.number, title: one.title, page: one.page })])} />
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
+        <Choose quiet label={t("Table")} value={String(number)} onChange={(wanted) => open(wanted, false)} className="max-w-full" of={tables.data.map((one) => [String(one.number), t("{number}. {title}, page {page}", { number: one.number, title: one.title, page: one.page })])} />
+        <span className="flex items-center gap-2">
+          <Checkbox checked={joined} label={t("With all tables that have these columns")} onChange={(on) => open(String(number), on)} />
+          <span aria-hidden>{t("With all tables that have these columns")}</span>
+        </span>
+      </div>
       <Suspense fallback={<Waiting what={t("One moment…")} />}>
-        <TableView key={number} collection={collection} document={document} number={number} />
+        <TableView key={`${number} ${joined}`} collection={collection} document={document} number={number} joined={joined} />
       </Suspense>
     </>
   )
