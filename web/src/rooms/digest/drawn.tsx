@@ -58,7 +58,13 @@ export function Drawn({ table, rows }: { table: Table; rows: Rows }) {
 }
 
 // slanted lets each name be read where there is no room for all side by side.
-const slanted = { interval: 0, angle: -35, textAnchor: "end", height: 84 } as const
+const slanted = { interval: 0, angle: -35, textAnchor: "end", height: 84, tickFormatter: shortened } as const
+
+// shortened leaves a long name its beginning and its end, by which names differ.
+function shortened(name: unknown): string {
+  const whole = String(name)
+  return whole.length > 19 ? `${whole.slice(0, 9)}…${whole.slice(-9)}` : whole
+}
 
 function crowded(data: { x?: string | number }[]): boolean {
   const names = data.map((d) => String(d.x ?? ""))
