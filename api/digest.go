@@ -15,6 +15,7 @@ type Quote struct {
 	Boxes     []answer.Box `json:"boxes"`               // on the pages that it stands on
 	Document  string       `json:"document,omitempty"`  // where several are summed up
 	Corrected bool         `json:"corrected,omitempty"` // an editor has worded it
+	ID        string       `json:"id,omitempty"`        // of a sentence of a digest, by which an editor changes it
 }
 
 // A Digest is what a document holds at a glance, in its own words.

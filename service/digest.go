@@ -23,7 +23,7 @@ import (
 
 // digestVersion counts the ways in which digests have been made: kept ones of an older way are
 // made again.
-const digestVersion = 1
+const digestVersion = 2
 
 // digestedAtOnce is how many documents get their digests before new documents are looked for.
 const digestedAtOnce = 4
@@ -58,7 +58,7 @@ func (s *Service) makeDigest(ctx context.Context, d *store.Document) (*api.Diges
 	if err != nil {
 		return nil, err
 	}
-	out := digestOf(d, doc, made)
+	out := describeDigest(d, doc, made)
 	data, err := json.Marshal(out)
 	if err != nil {
 		return nil, fmt.Errorf("service: %w", err)
@@ -94,6 +94,10 @@ func (s *Service) Digest(ctx context.Context, collection, name string) (*api.Dig
 	if err != nil {
 		return nil, err
 	}
+	return s.digestOf(ctx, d)
+}
+
+func (s *Service) digestOf(ctx context.Context, d *store.Document) (*api.Digest, error) {
 	out, err := s.keptDigest(ctx, d)
 	if err != nil {
 		return nil, err
@@ -157,24 +161,24 @@ func lineID(kind string, parts ...string) string {
 	return hex.EncodeToString(h.Sum(nil)[:8])
 }
 
-// digestOf describes a digest for callers.
-func digestOf(d *store.Document, doc *layout.Document, made *digest.Digest) *api.Digest {
+// describeDigest describes a digest for callers.
+func describeDigest(d *store.Document, doc *layout.Document, made *digest.Digest) *api.Digest {
 	q := quoter{doc}
 	out := &api.Digest{
 		Document: d.Name, ID: d.ID, Title: d.Title, Pages: d.Pages, Made: time.Now().UTC().Truncate(time.Second),
-		Outline: []Heading{}, Summary: q.all(made.Summary), OnePage: q.all(made.Page), Chapters: []api.Chapter{},
+		Outline: []Heading{}, Summary: q.sentences(made.Summary), OnePage: q.sentences(made.Page), Chapters: []api.Chapter{},
 		Terms: []api.Term{}, Dates: []api.Date{}, Figures: []api.Figure{}, Duties: []api.Duty{}, Offices: []api.Office{},
 	}
 	for _, e := range made.Outline {
 		h := Heading{Title: e.Title, Level: e.Level, Page: e.Page, Label: q.label(e.Page)}
 		if e.About != nil {
-			about := q.one(*e.About)
+			about := q.sentence(*e.About)
 			h.About = &about
 		}
 		out.Outline = append(out.Outline, h)
 	}
 	for _, c := range made.Chapters {
-		out.Chapters = append(out.Chapters, api.Chapter{Title: c.Title, Page: c.Page, Label: q.label(c.Page), Summary: q.all(c.Summary)})
+		out.Chapters = append(out.Chapters, api.Chapter{Title: c.Title, Page: c.Page, Label: q.label(c.Page), Summary: q.sentences(c.Summary)})
 	}
 	for _, t := range made.Terms {
 		out.Terms = append(out.Terms, api.Term{ID: lineID("term", t.Term), Term: t.Term, Means: t.Means, Short: t.Short, Quote: q.one(t.Quote)})
@@ -191,7 +195,7 @@ func digestOf(d *store.Document, doc *layout.Document, made *digest.Digest) *api
 		out.Duties = append(out.Duties, api.Duty{ID: lineID("duty", t.Quote.Text), Force: string(t.Force), Who: t.Who, Number: t.Number, Quote: q.one(t.Quote)})
 	}
 	for _, o := range made.Offices {
-		office := api.Office{Name: o.Name, Duties: []string{}, Tasks: q.all(o.Tasks)}
+		office := api.Office{Name: o.Name, Duties: []string{}, Tasks: q.sentences(o.Tasks)}
 		for _, i := range o.Duties {
 			office.Duties = append(office.Duties, out.Duties[i].ID)
 		}
@@ -218,10 +222,17 @@ func (q quoter) one(from digest.Quote) api.Quote {
 	return out
 }
 
-func (q quoter) all(from []digest.Quote) []api.Quote {
+// sentence is a quote that editors may change.
+func (q quoter) sentence(from digest.Quote) api.Quote {
+	out := q.one(from)
+	out.ID = lineID("sentence", from.Text)
+	return out
+}
+
+func (q quoter) sentences(from []digest.Quote) []api.Quote {
 	out := []api.Quote{}
 	for _, one := range from {
-		out = append(out, q.one(one))
+		out = append(out, q.sentence(one))
 	}
 	return out
 }

@@ -61,6 +61,13 @@ func TestDigestIsEdited(t *testing.T) {
 	if d, err = s.Digest(t.Context(), "garden", "keys.md"); err != nil || d.Duties[0].Quote.Corrected {
 		t.Errorf("what was taken back holds: %v", err)
 	}
+	sentence := d.OnePage[0]
+	if err := s.EditDigest(t.Context(), "garden", "keys.md", sentence.ID, &api.DigestEdit{Drop: true}); err != nil {
+		t.Fatal(err)
+	}
+	if left, err := s.Digest(t.Context(), "garden", "keys.md"); err != nil || len(left.OnePage) != len(d.OnePage)-1 || left.OnePage[0].Text == sentence.Text || left.Dropped != d.Dropped+1 {
+		t.Errorf("of %+v are left %+v, error %v", d.OnePage, left, err)
+	}
 	for _, bad := range []struct {
 		line string
 		edit api.DigestEdit

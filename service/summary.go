@@ -45,7 +45,7 @@ func (s *Service) Summary(ctx context.Context, collection, length string, scope 
 		if len(sentences) > 0 && sentences[len(sentences)-1].Part >= mostSummarised {
 			return nil, fmt.Errorf("more than %d documents are too many to be summed up at once; name some, or a tag: %w", mostSummarised, ErrInvalid)
 		}
-		made, err := s.keptDigest(ctx, d)
+		made, err := s.digestOf(ctx, d)
 		if err != nil {
 			return nil, err
 		}

@@ -2934,6 +2934,8 @@ export interface components {
             document?: string;
             /** @description An editor has worded it */
             corrected?: boolean;
+            /** @description Of a sentence of a digest, by which an editor changes it */
+            id?: string;
         };
         Digest: {
             document: string;

@@ -53,6 +53,14 @@ export const useSheet = (collection: string, name: string) =>
     staleTime: 60_000,
   })
 
+// useSummary is the sentences that say most of some documents, or of all.
+export const useSummary = (collection: string, documents: string[], length: "short" | "page") =>
+  useQuery({
+    queryKey: ["digest", collection, "summary", documents, length],
+    queryFn: async () => given(await api.GET("/collections/{collection}/summary", { params: { path: { collection }, query: { length, document: documents } } })).sentences,
+    staleTime: 60_000,
+  })
+
 // usePlain are pages of a document in plain words.
 export const usePlain = (collection: string, name: string, from: number, to?: number) =>
   useQuery({

@@ -1,9 +1,10 @@
 import type { Digest } from "../../api/digest"
 import { t } from "../../words"
+import { Edit } from "./edit"
 import { type At, Line } from "./line"
 
 // Offices are the people whom a document names, with what each must do and does.
-export function Offices({ digest, shown, onShow }: { digest: Digest } & At) {
+export function Offices({ digest, collection, document, shown, onShow }: { digest: Digest } & At) {
   if (digest.offices.length === 0) return <p className="text-quiet">{t("The document says of nobody what they do.")}</p>
   return (
     <ul className="space-y-5">
@@ -13,7 +14,7 @@ export function Offices({ digest, shown, onShow }: { digest: Digest } & At) {
           <ul>
             {[...digest.duties.filter((d) => o.duties.includes(d.id)).map((d) => d.quote), ...o.tasks].map((q, i) => (
               <li key={i}>
-                <Line quote={q} shown={shown} onShow={onShow} />
+                <Line quote={q} shown={shown} onShow={onShow} after={q.id && <Edit collection={collection} document={document} line={q.id} text={q.text} />} />
               </li>
             ))}
           </ul>

@@ -5,6 +5,7 @@ import type { Digest } from "../../api/digest"
 import { field } from "../../parts/field"
 import { pageAt } from "../../parts/place"
 import { t } from "../../words"
+import { Edit } from "./edit"
 import { type At, Line } from "./line"
 
 // Outline is the chapters with their pages, and under each of the first levels what it is about.
@@ -25,7 +26,7 @@ export function Outline({ digest, collection, document, shown, onShow }: { diges
             </Link>
             {h.about && h.level === 1 && (
               <div className="text-sm text-quiet">
-                <Line quote={h.about} shown={shown} onShow={onShow} />
+                <Line quote={h.about} shown={shown} onShow={onShow} after={h.about.id && <Edit collection={collection} document={document} line={h.about.id} text={h.about.text} />} />
               </div>
             )}
           </li>

@@ -4,16 +4,17 @@ import type { Digest, Quote } from "../../api/digest"
 import { Choose } from "../../parts/choose"
 import { pageName } from "../../parts/place"
 import { t } from "../../words"
+import { Edit } from "./edit"
 import { type At, Line } from "./line"
 
 // Summary is the sentences that say most, at three lengths.
-export function Summary({ digest, shown, onShow }: { digest: Digest } & At) {
+export function Summary({ digest, collection, document, shown, onShow }: { digest: Digest } & At) {
   const [length, setLength] = useState("summary")
   const lines = (all: Quote[]) => (
     <ol className="space-y-2">
       {all.map((q, i) => (
         <li key={i}>
-          <Line quote={q} shown={shown} onShow={onShow} />
+          <Line quote={q} shown={shown} onShow={onShow} after={q.id && <Edit collection={collection} document={document} line={q.id} text={q.text} />} />
         </li>
       ))}
     </ol>
