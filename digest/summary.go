@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"math"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -181,8 +182,19 @@ func standsAlone(q *Quote) bool {
 	if !q.isProse() || len(words) < fewestOfSentence || len(words) > mostOfSentence || !strings.ContainsAny(q.Text[len(q.Text)-1:], ".!") {
 		return false
 	}
-	return !backward[text.Fold(strings.Trim(words[0], ",.;:"))]
+	if pointsBack.MatchString(q.Text) || backward[text.Fold(strings.Trim(words[0], ",.;:"))] {
+		return false
+	}
+	such := suchThings.FindStringSubmatch(q.Text)
+	return such == nil || such[1] == "as"
 }
+
+// pointsBack is a sentence whose subject is the one before, behind an opening such as "After 20 turns they
+// may"; suchThings are things that were named before.
+var (
+	pointsBack   = regexp.MustCompile(`^(?i:at|after|in|on|before|from|by|for|until|during|within|with|under|above|below|once|till|since|après|avant|dans|en|depuis|pendant|nach|vor|bis|ab|am|im|seit|während) (?:[\pL\pN]+ ){0,6}(?:they|it|he|she|sie|er|es|ils?|elles?|cela|this (?:is|was|may|must|can|will|has|had)) `)
+	suchThings = regexp.MustCompile(`[^\pL]such (\pL+s)(?:$|[^\pL])`)
+)
 
 // weight is how much of what a document often says a sentence says.
 func weight(stems []string, counts map[string]int) float64 {

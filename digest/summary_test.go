@@ -140,3 +140,22 @@ func TestAnEncoderThatFails(t *testing.T) {
 		t.Errorf("nothing has the digest %+v, error %v", d, err)
 	}
 }
+
+func TestStandsAlone(t *testing.T) {
+	for s, want := range map[string]bool{
+		"Nobody works more than 48 hours in any one week of the year.":                        true,
+		"After 20 turns the volunteers may train as guards on the railway.":                   true,
+		"In this manual the times are those of the clock at the gate.":                        true,
+		"Forms such as those of the vault are kept for ten years by the keeper.":              true,
+		"After 20 turns they may train as guards on the railway.":                             false,
+		"At the end of 2025 this was true of 61 per cent of the plants.":                      false,
+		"The Trust bought 61 per cent of such plants in the year before the storm.":           false,
+		"They are kept for ten years by the keeper of the vault, or by the deputy.":           false,
+		"Nach 20 Fahrten dürfen sie auch als Schaffner auf der ganzen Strecke mitfahren.":     false,
+		"Après la visite ils rendent la clé au gardien de la serre avant de quitter le site.": false,
+	} {
+		if got := standsAlone(&Quote{Text: s}); got != want {
+			t.Errorf("%q: %v", s, got)
+		}
+	}
+}
