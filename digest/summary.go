@@ -192,7 +192,7 @@ func standsAlone(q *Quote) bool {
 // pointsBack is a sentence whose subject is the one before, behind an opening such as "After 20 turns they
 // may"; suchThings are things that were named before.
 var (
-	pointsBack   = regexp.MustCompile(`^(?i:at|after|in|on|before|from|by|for|until|during|within|with|under|above|below|once|till|since|après|avant|dans|en|depuis|pendant|nach|vor|bis|ab|am|im|seit|während) (?:[\pL\pN]+ ){0,6}(?:they|it|he|she|sie|er|es|ils?|elles?|cela|this (?:is|was|may|must|can|will|has|had)) `)
+	pointsBack = regexp.MustCompile(`^(?i:at|after|in|on|before|from|by|for|until|during|within|with|under|above|below|once|till|since|après|avant|dans|en|depuis|pendant|nach|vor|bis|ab|am|im|seit|während) (?:[\pL\pN]+ ){0,6}(?:they|it|he|she|sie|er|es|ils?|elles?|cela|this (?:is|was|may|must|can|will|has|had)) `)
 	suchThings = regexp.MustCompile(`[^\pL]such (\pL+s)(?:$|[^\pL])`)
 )
 

@@ -35,10 +35,16 @@ func newLimiter(l Limits) *limiter {
 	return &limiter{Limits: l, buckets: map[string]*bucket{}, asking: make(chan struct{}, l.AtOnce)}
 }
 
+// answers are operations that have the reader read; only so many are at work at once.
+var answers = map[string]bool{"ask": true, "askAcross": true}
+
+// questions are those that are counted as questions: what looks through an index or a whole collection.
+var questions = map[string]bool{"ask": true, "askAcross": true, "find": true, "list": true, "summarise": true, "getSheet": true}
+
 // begin lets a question in unless too many are being answered or wait already; done has to
 // be called after it.
 func (l *limiter) begin(operation string) (done func(), err error) {
-	if operation != "ask" && operation != "askAcross" || l.AtOnce == 0 {
+	if !answers[operation] || l.AtOnce == 0 {
 		return func() {}, nil
 	}
 	select {
@@ -70,7 +76,7 @@ func (l *limiter) take(who *access.Caller, address, operation string) error {
 	if wait := reserve(b.requests); wait > 0 {
 		return &service.Wait{For: wait, Reason: fmt.Sprintf("more than %d requests a minute; slow down", l.Requests)}
 	}
-	if operation == "ask" || operation == "askAcross" || operation == "find" {
+	if questions[operation] {
 		if wait := reserve(b.questions); wait > 0 {
 			return &service.Wait{For: wait, Reason: fmt.Sprintf("more than %d questions a minute; slow down", l.Questions)}
 		}

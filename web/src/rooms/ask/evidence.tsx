@@ -25,11 +25,12 @@ export function Evidence({ collection, shown, onShow, high = "lg:max-h-[calc(100
   const of = usePage(collection, spot?.document_id ?? "", spot?.page ?? 1).data?.of ?? 1
   const page = Math.min(of, Math.max(1, (spot?.page ?? 1) + turned))
   const to = (at: number) => at >= 0 && at < spots.length && onShow(at)
+  const turnTo = (wanted: number) => spot && setTurned(Math.min(of, Math.max(1, wanted)) - spot.page)
   useKeys([
     { key: "n", does: t("Next place of the answer"), run: () => to(shown.at + 1) },
     { key: "b", does: t("Place before"), run: () => to(shown.at - 1) },
-    { key: "ArrowRight", does: t("Next page"), run: () => setTurned(turned + 1) },
-    { key: "ArrowLeft", does: t("Previous page"), run: () => setTurned(turned - 1) },
+    { key: "ArrowRight", does: t("Next page"), run: () => turnTo(page + 1) },
+    { key: "ArrowLeft", does: t("Previous page"), run: () => turnTo(page - 1) },
     { key: "+", does: t("Larger"), run: () => setZoom(zoomBy(zoom, 1)) },
     { key: "-", does: t("Smaller"), run: () => setZoom(zoomBy(zoom, -1)) },
   ])
@@ -58,9 +59,9 @@ export function Evidence({ collection, shown, onShow, high = "lg:max-h-[calc(100
           </span>
         )}
         <span className="figures flex items-center gap-1.5">
-          <IconButton name={t("Previous page")} icon={ChevronLeft} disabled={page <= 1} onPress={() => setTurned(page - 1 - spot.page)} />
+          <IconButton name={t("Previous page")} icon={ChevronLeft} disabled={page <= 1} onPress={() => turnTo(page - 1)} />
           {t("Page {page} of {of}", { page, of })}
-          <IconButton name={t("Next page")} icon={ChevronRight} disabled={page >= of} onPress={() => setTurned(page + 1 - spot.page)} />
+          <IconButton name={t("Next page")} icon={ChevronRight} disabled={page >= of} onPress={() => turnTo(page + 1)} />
         </span>
         <Zoom zoom={zoom} onZoom={setZoom} />
       </div>
