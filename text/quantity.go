@@ -97,6 +97,9 @@ var spelt = func() string {
 // Dates, and numbers that name a thing, as in "section 3", are left out.
 func Quantities(s string) []Quantity {
 	var out []Quantity
+	if !hasNumeral(s) {
+		return nil
+	}
 	found := quantities.FindAllStringSubmatchIndex(s, -1)
 	if found == nil {
 		return nil
@@ -146,6 +149,30 @@ func Quantities(s string) []Quantity {
 		out = append(out, q)
 	}
 	return out
+}
+
+// numeralWords are the words of the numerals that are spelt out.
+var numeralWords = func() map[string]bool {
+	out := map[string]bool{}
+	for numeral := range spelled {
+		for w := range strings.FieldsSeq(numeral) {
+			out[w] = len(w) > 2 // not "a" and "an"
+		}
+	}
+	return out
+}()
+
+// hasNumeral tells whether a text may have a number at all, which is much quicker than to look for it.
+func hasNumeral(s string) bool {
+	if strings.ContainsFunc(s, unicode.IsNumber) {
+		return true
+	}
+	for w := range strings.FieldsFuncSeq(s, func(r rune) bool { return !unicode.IsLetter(r) }) {
+		if numeralWords[strings.ToLower(w)] {
+			return true
+		}
+	}
+	return false
 }
 
 // gaps are the spaces that stand between a number and its unit.
