@@ -56,7 +56,7 @@ var (
 	dayNumber = `(\d{1,2})(?:st|nd|rd|th|er|\.)?`
 
 	monthNames = regexp.MustCompile(`\b` + monthName + `\b`)
-	isoDate    = regexp.MustCompile(`\b(\d{4})-(\d{2})(?:-(\d{2}))?\b`)
+	isoDate    = regexp.MustCompile(`\b(\d{4})-(\d{2})(?:-(\d{2}))?(?:\b|T\d)`)
 	slashed    = regexp.MustCompile(`\b(\d{1,2})([./])(\d{1,2})[./](\d{4})\b`)
 	dayRange   = regexp.MustCompile(`\b` + dayNumber + `\s*(?:to|and|–|-|until|au|et|bis|und)\s*` + dayNumber + `\s+` + monthName + `\b(?:,?\s+(\d{4})\b)?`)
 	dayMonth   = regexp.MustCompile(`\b` + dayNumber + `\s+(?:of\s+)?` + monthName + `\b\.?(?:,?\s+(\d{4})\b)?`)
@@ -64,7 +64,7 @@ var (
 	monthYear  = regexp.MustCompile(`\b` + monthName + `\s+(\d{4})\b`)
 	monthOnly  = regexp.MustCompile(`\b(?:[Ii]n|[Ee]very|[Ee]ach|[Uu]ntil|[Ff]rom|[Tt]o|[Bb]y|[Bb]efore|[Aa]fter|[Ss]ince|[Dd]uring|mid-?|end of|beginning of|and|en|jusqu'en|depuis|im|bis|ab|Ende|Anfang|und)\s+` + monthName + `\b`)
 	monthList  = regexp.MustCompile(`\b` + monthName + `((?:,\s*` + monthName + `)+)`)
-	yearAlone  = regexp.MustCompile(`(?i)\b(?:in|since|until|till|by|from|before|after|during|(?:end|beginning|start|middle|spring|summer|autumn|winter) of|en|depuis|avant|après|jusqu'en|seit|bis|ab|im jahr|vor|nach)\s+(1[5-9]\d\d|20\d\d|21\d\d)\b`)
+	yearAlone  = regexp.MustCompile(`(?i)\b(?:in|since|until|till|by|from|before|after|during|(?:end|beginning|start|middle|spring|summer|autumn|winter) of|in (?:the )?(?:early|mid|late|spring|summer|autumn|winter)(?: of)?|en|depuis|avant|après|jusqu'en|seit|bis|ab|im jahr|vor|nach)\s+(1[5-9]\d\d|20\d\d|21\d\d)\b`)
 )
 
 // Dates returns the dates that a text names, in their order: days, months with a year, and years
@@ -140,6 +140,12 @@ func (f *dateFinder) each(pattern *regexp.Regexp, read func(groups []string) []D
 			}
 		}
 		start, end := at[0], at[1]
+		if pattern == isoDate {
+			end = max(at[5], at[7]) // without the time
+		}
+		if pattern != yearAlone && start > 1 && f.s[start-1] == '.' && f.s[start-2] != ' ' {
+			continue // "J.1.2 January 1997" is the number of a section
+		}
 		if pattern == yearAlone || pattern == monthOnly {
 			start = at[2] // without the word before it
 		}

@@ -14,6 +14,8 @@ func TestDates(t *testing.T) {
 		"Open from 1 April to 30 September 2026.":                  "2026-04-01 2026-09-30",
 		"The fair is on 14 and 15 June 2026.":                      "2026-06-14 2026-06-15",
 		"Version of 2025-11-02, replaced in 2026-01.":              "2025-11-02 2026-01",
+		"J.1.2 January 1997: initial protocol tests":               "1997-01",
+		"Begun in early 2003, sent 2001-09-28T06:45:00Z.":          "2003 2001-09-28",
 		"Third edition, October 2025":                              "2025-10",
 		"It was built in 2009 and enlarged in 2018.":               "2009 2018",
 		"The house may stay open; 12 may enter.":                   "",

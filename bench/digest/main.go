@@ -121,6 +121,14 @@ func (c count) String() string {
 	return fmt.Sprintf("%.3f of %d · %.3f of %d", float64(c.right)/float64(max(c.listed, 1)), c.listed, float64(c.right)/float64(max(c.found, 1)), c.found)
 }
 
+// compared counts what was found, if there is a list of it.
+func compared(what string, l *list, listed, found []item, same func(listed, found item) bool) count {
+	if listed == nil {
+		return count{}
+	}
+	return compare(what, listed, l.on(found), same)
+}
+
 // compare matches what was found with a list, each entry once.
 func compare(what string, listed, found []item, same func(listed, found item) bool) count {
 	c := count{found: len(found), listed: len(listed)}
@@ -189,7 +197,7 @@ func onLists(ctx context.Context, e *pdfium.Engine) error {
 		if l.Dates == nil && l.Figures == nil {
 			continue
 		}
-		a, b, c := compare("date", l.Dates, l.on(datesOf(d)), equal), compare("figure", l.Figures, l.on(figuresOf(d)), equal), compare("duty", l.Duties, l.on(dutiesOf(d)), begins)
+		a, b, c := compared("date", &l, l.Dates, datesOf(d), equal), compared("figure", &l, l.Figures, figuresOf(d), equal), compared("duty", &l, l.Duties, dutiesOf(d), begins)
 		fmt.Printf("  dates %s\n  figures %s\n  duties %s\n", a, b, c)
 		dates.add(a)
 		figures.add(b)
