@@ -81,7 +81,7 @@ func duplicates(ctx context.Context, all []measure.Question) ([]api.Duplicate, e
 	for i := range vectors {
 		best, at := 0.0, -1
 		for k := range i {
-			if alike := dot(vectors[i], vectors[k]); alike > best && sameNumbers(all[i].Question, all[k].Question) {
+			if alike := encoder.Cosine(vectors[i], vectors[k]); alike > best && sameNumbers(all[i].Question, all[k].Question) {
 				best, at = alike, k
 			}
 		}
@@ -104,14 +104,6 @@ func sameNumbers(a, b string) bool {
 		return out
 	}
 	return slices.Equal(digits(a), digits(b))
-}
-
-func dot(a, b []float32) float64 {
-	sum := 0.0
-	for i := range a {
-		sum += float64(a[i]) * float64(b[i])
-	}
-	return sum
 }
 
 // coverage counts the questions that touch each section: those whose evidence is on its pages.

@@ -89,7 +89,7 @@ func (l *Lessons) alike(i int, question string, vector []float32) float64 {
 	if !slices.Equal(numbersIn(asked), numbersIn(question)) {
 		return 0
 	}
-	return cosine(l.vectors[i], vector)
+	return encoder.Cosine(l.vectors[i], vector)
 }
 
 // A recalled lesson is one that means what was asked.

@@ -95,7 +95,7 @@ func (a *Answerer) liken(ctx context.Context, question string, s *Search, found 
 	if err != nil {
 		return err
 	}
-	found[0].likeness = cosine(asked[0], run[0])
+	found[0].likeness = encoder.Cosine(asked[0], run[0])
 	return nil
 }
 
@@ -170,7 +170,7 @@ func byMeaning(ctx context.Context, question []float32, p *passage.Passage) (rea
 	out := reader.Reading{Evidence: make([]float64, len(vectors)), Polarity: [3]float64{1}, Shape: [3]float64{0, 1}}
 	most, total := -1.0, 0.0
 	for i, v := range vectors {
-		c := cosine(question, v)
+		c := encoder.Cosine(question, v)
 		most = max(most, c)
 		out.Evidence[i] = math.Exp(bySentence * c)
 		total += out.Evidence[i]
@@ -180,14 +180,6 @@ func byMeaning(ctx context.Context, question []float32, p *passage.Passage) (rea
 	}
 	out.Relevance = bySimilar * (most - evenCosine)
 	return out, nil
-}
-
-func cosine(a, b []float32) float64 {
-	sum := 0.0
-	for i, v := range a {
-		sum += float64(v) * float64(b[i])
-	}
-	return sum
 }
 
 // What is left of the evidence of a sentence that tells nothing, and of one that has no word

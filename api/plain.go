@@ -24,11 +24,6 @@ type PlainSentence struct {
 	Terms []Term   `json:"terms"` // that the sentence has, with what the document says they are
 }
 
-// Plainer tells whether anything was made plainer.
-func (s *PlainSentence) Plainer() bool {
-	return len(s.Parts) > 1 || s.Parts[0] != s.Quote.Text || len(s.Terms) > 0
-}
-
 // Markdown sets the plain sentences, with headings, and the explained terms as notes.
 func (p *Plain) Markdown(title string) string {
 	var b strings.Builder

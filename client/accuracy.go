@@ -150,15 +150,6 @@ func (c *Client) Report(ctx context.Context, id, format, against string, judged 
 	return c.bytes(ctx, measurement(id, "report")+"?"+values.Encode())
 }
 
-func (c *Client) bytes(ctx context.Context, path string) ([]byte, error) {
-	resp, err := c.call(ctx, http.MethodGet, path, "", nil)
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
-	return io.ReadAll(resp.Body)
-}
-
 // Judging tells what people said of a measurement's answers.
 func (c *Client) Judging(ctx context.Context, id string) (*api.Judging, error) {
 	out := new(api.Judging)

@@ -251,6 +251,16 @@ func (c *Client) SetTags(ctx context.Context, collection, document string, tags 
 	return out, c.send(ctx, http.MethodPut, in(collection, "documents", document, "tags"), map[string]any{"tags": tags}, out)
 }
 
+// bytes returns what is sent at an address as it is.
+func (c *Client) bytes(ctx context.Context, path string) ([]byte, error) {
+	resp, err := c.call(ctx, http.MethodGet, path, "", nil)
+	if err != nil {
+		return nil, err
+	}
+	defer resp.Body.Close()
+	return io.ReadAll(resp.Body)
+}
+
 // Page returns what was read from a page.
 func (c *Client) Page(ctx context.Context, collection, document string, number int) (*api.Page, error) {
 	out := new(api.Page)
@@ -260,12 +270,7 @@ func (c *Client) Page(ctx context.Context, collection, document string, number i
 // Picture returns a page drawn as PNG.
 func (c *Client) Picture(ctx context.Context, collection, document string, number, dpi int, outlines bool) ([]byte, error) {
 	path := in(collection, "documents", document, "pages", strconv.Itoa(number), "picture") + "?dpi=" + strconv.Itoa(dpi) + "&outlines=" + strconv.FormatBool(outlines)
-	resp, err := c.call(ctx, http.MethodGet, path, "", nil)
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
-	return io.ReadAll(resp.Body)
+	return c.bytes(ctx, path)
 }
 
 // Correct replaces what was corrected on a page.
@@ -299,12 +304,7 @@ func (c *Client) WorstPages(ctx context.Context, collection, document string, to
 
 // Export returns what was read of a document as markdown, json or text.
 func (c *Client) Export(ctx context.Context, collection, document, format string) ([]byte, error) {
-	resp, err := c.call(ctx, http.MethodGet, in(collection, "documents", document, "export")+"?format="+url.QueryEscape(format), "", nil)
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
-	return io.ReadAll(resp.Body)
+	return c.bytes(ctx, in(collection, "documents", document, "export")+"?format="+url.QueryEscape(format))
 }
 
 // Find returns the best passages for a query.
@@ -315,12 +315,11 @@ func (c *Client) Find(ctx context.Context, collection, query string, top int, sc
 }
 
 func search(query string, top int, scope api.Scope) url.Values {
-	out := url.Values{"query": {query}, "top": {strconv.Itoa(top)}, "document": scope.Documents, "tag": scope.Tags}
+	out := some(scope)
+	out.Set("query", query)
+	out.Set("top", strconv.Itoa(top))
 	if scope.Language != "" {
 		out.Set("language", scope.Language)
-	}
-	for name, value := range scope.Where {
-		out.Add("where", name+"="+value)
 	}
 	if scope.Since != "" {
 		out.Set("since", scope.Since)
@@ -392,12 +391,7 @@ func (c *Client) Conversations(ctx context.Context, collection string) ([]api.Co
 
 // Conversation returns a kept conversation as json, markdown or questions.
 func (c *Client) Conversation(ctx context.Context, collection, id, format string) ([]byte, error) {
-	resp, err := c.call(ctx, http.MethodGet, in(collection, "conversations", id)+"?format="+url.QueryEscape(format), "", nil)
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
-	return io.ReadAll(resp.Body)
+	return c.bytes(ctx, in(collection, "conversations", id)+"?format="+url.QueryEscape(format))
 }
 
 // RemoveConversation removes a kept conversation.

@@ -3,7 +3,6 @@ package client
 import (
 	"context"
 	"fmt"
-	"io"
 	"net/http"
 	"net/url"
 
@@ -22,12 +21,7 @@ func (c *Client) DigestAs(ctx context.Context, collection, document, format, par
 	if part != "" {
 		query.Set("part", part)
 	}
-	resp, err := c.call(ctx, http.MethodGet, in(collection, "documents", document, "digest")+"?"+query.Encode(), "", nil)
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
-	return io.ReadAll(resp.Body)
+	return c.bytes(ctx, in(collection, "documents", document, "digest")+"?"+query.Encode())
 }
 
 // EditDigest drops a line of a digest or words it anew; nil takes that back.

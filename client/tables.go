@@ -2,8 +2,6 @@ package client
 
 import (
 	"context"
-	"io"
-	"net/http"
 	"net/url"
 	"strconv"
 
@@ -30,10 +28,5 @@ func (c *Client) TableAs(ctx context.Context, collection, document string, numbe
 		query = url.Values{}
 	}
 	query.Set("format", format)
-	resp, err := c.call(ctx, http.MethodGet, in(collection, "documents", document, "tables", strconv.Itoa(number))+"?"+query.Encode(), "", nil)
-	if err != nil {
-		return nil, err
-	}
-	defer resp.Body.Close()
-	return io.ReadAll(resp.Body)
+	return c.bytes(ctx, in(collection, "documents", document, "tables", strconv.Itoa(number))+"?"+query.Encode())
 }

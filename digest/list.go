@@ -52,7 +52,6 @@ func List(doc *layout.Document, kind string) (items []Item, scanned int) {
 
 // A lister gathers items of one kind.
 type lister struct {
-	kind    string
 	stemmer *text.Stemmer
 	stems   []string // of the kind's words
 	last    string   // the kind's last word, folded
@@ -64,7 +63,7 @@ type lister struct {
 }
 
 func newLister(kind string, language text.Language) *lister {
-	l := &lister{kind: kind, stemmer: text.NewStemmer(language), seen: map[string]int{}}
+	l := &lister{stemmer: text.NewStemmer(language), seen: map[string]int{}}
 	l.stems = l.stemmer.Content(kind)
 	words := strings.Fields(kind)
 	if len(words) == 0 {

@@ -3,6 +3,7 @@ package digest
 import (
 	"context"
 
+	"jardinet/encoder"
 	"jardinet/text"
 )
 
@@ -50,7 +51,7 @@ func people(ctx context.Context, names map[string]text.Language, encode Encode) 
 func mean(v []float32, to [][]float32) float64 {
 	sum := 0.0
 	for _, o := range to {
-		sum += cosine(v, o)
+		sum += encoder.Cosine(v, o)
 	}
 	return sum / float64(max(len(to), 1))
 }

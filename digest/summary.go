@@ -8,6 +8,7 @@ import (
 	"slices"
 	"strings"
 
+	"jardinet/encoder"
 	"jardinet/layout"
 	"jardinet/text"
 )
@@ -307,7 +308,7 @@ func chosen(all []candidate, most int) map[int]bool {
 	for i := range all {
 		like[i] = make([]float64, n)
 		for j := range all {
-			like[i][j] = math.Max(0, cosine(all[i].vector, all[j].vector))
+			like[i][j] = math.Max(0, encoder.Cosine(all[i].vector, all[j].vector))
 			total[i] += like[i][j]
 		}
 		r[i] = total[i] / float64(n) * all[i].weight
@@ -339,12 +340,4 @@ func chosen(all []candidate, most int) map[int]bool {
 		}
 	}
 	return picked
-}
-
-func cosine(a, b []float32) float64 {
-	sum := 0.0
-	for i := range min(len(a), len(b)) {
-		sum += float64(a[i]) * float64(b[i])
-	}
-	return sum
 }

@@ -15,17 +15,16 @@ import (
 	"jardinet/text"
 )
 
-// Short is how many words a sentence has that is left as it is.
-const Short = 12
-
-// least is how many words each part of a sentence has that is cut.
-const least = 3
+const (
+	short = 12 // words of a sentence that is left as it is
+	least = 3  // words of each part of one that is cut
+)
 
 // Cut parts a sentence into shorter ones, each with a capital and a full stop. One that is short, or
 // cannot be parted safely, is returned alone and as it stands.
 func Cut(sentence string, language text.Language) []string {
 	g, ok := grammars[language]
-	if !ok || len(strings.Fields(sentence)) <= Short || strings.ContainsAny(sentence, ":“”\"«»„") {
+	if !ok || len(strings.Fields(sentence)) <= short || strings.ContainsAny(sentence, ":“”\"«»„") {
 		return []string{sentence} // a list or a quotation may go on behind the edge
 	}
 	var parts []string
@@ -162,16 +161,19 @@ func stopped(s string) string {
 
 // WriteOut writes an abbreviation out where it stands first, with the short form behind it: "the duty
 // officer (DO)". It is false where the abbreviation does not stand, or its meaning does already.
-func WriteOut(s, short, means string) (string, bool) {
-	at := regexp.MustCompile(`(^|[^\pL\pN-])(` + regexp.QuoteMeta(short) + `)($|[^\pL\pN-])`).FindStringSubmatchIndex(s)
-	if at == nil || strings.Contains(strings.ToLower(s), strings.ToLower(means)) {
+func WriteOut(s, abbreviation, means string) (string, bool) {
+	if !strings.Contains(s, abbreviation) || strings.Contains(strings.ToLower(s), strings.ToLower(means)) {
+		return s, false // most sentences, and no pattern is needed to see it
+	}
+	at := regexp.MustCompile(`(^|[^\pL\pN-])(` + regexp.QuoteMeta(abbreviation) + `)($|[^\pL\pN-])`).FindStringSubmatchIndex(s)
+	if at == nil {
 		return s, false
 	}
 	before := s[:at[4]]
 	if m := article.FindStringSubmatchIndex(before); m != nil { // "an SSI" becomes "a standing instruction"
 		before = before[:m[2]] + withArticle(before[m[2]:m[3]], means) + before[m[3]:]
 	}
-	return before + means + " (" + short + ")" + s[at[5]:], true
+	return before + means + " (" + abbreviation + ")" + s[at[5]:], true
 }
 
 var article = regexp.MustCompile(`(?:^|\s)([Aa]n?)\s$`)

@@ -60,16 +60,20 @@ func (s *Server) changeDigest(c *echo.Context, edit *api.DigestEdit) error {
 
 // sheet sends questions that a document answers, as JSON or for printing.
 func (s *Server) sheet(c *echo.Context) error {
-	ctx, collection, document := c.Request().Context(), c.Param("collection"), c.Param("document")
-	out, err := s.service.Sheet(ctx, collection, document)
+	out, err := s.service.Sheet(c.Request().Context(), c.Param("collection"), c.Param("document"))
 	if err != nil {
 		return err
 	}
+	return withMarkdown(c, out)
+}
+
+// withMarkdown sends what a document holds as JSON, or set for printing.
+func withMarkdown(c *echo.Context, out interface{ Markdown(title string) string }) error {
 	switch format := c.QueryParam("format"); format {
 	case "", "json":
 		return c.JSON(http.StatusOK, out)
 	case "markdown":
-		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(document)))
+		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(c.Param("document"))))
 	default:
 		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json or markdown")
 	}
@@ -89,14 +93,7 @@ func (s *Server) plain(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	switch format := c.QueryParam("format"); format {
-	case "", "json":
-		return c.JSON(http.StatusOK, out)
-	case "markdown":
-		return c.Blob(http.StatusOK, "text/markdown; charset=utf-8", []byte(out.Markdown(c.Param("document"))))
-	default:
-		return echo.NewHTTPError(http.StatusBadRequest, "format is "+format+": choose json or markdown")
-	}
+	return withMarkdown(c, out)
 }
 
 // suggestions sends a few questions to begin with.

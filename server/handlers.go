@@ -316,11 +316,11 @@ func (s *Server) find(c *echo.Context) error {
 		return err
 	}
 	ctx, query := c.Request().Context(), c.QueryParam("query")
-	where, err := whereIn(c.QueryParams()["where"])
+	scope, err := some(c)
 	if err != nil {
 		return err
 	}
-	scope := api.Scope{Where: where, Documents: c.QueryParams()["document"], Tags: c.QueryParams()["tag"], Language: c.QueryParam("language"), Since: c.QueryParam("since")}
+	scope.Language, scope.Since = c.QueryParam("language"), c.QueryParam("since")
 	if c.QueryParam("explain") == "true" {
 		found, understood, err := s.service.Explain(ctx, c.Param("collection"), query, top, scope)
 		if err != nil {

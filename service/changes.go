@@ -10,19 +10,11 @@ import (
 // Changes tells what a document says otherwise than an earlier one, which may be a version of it or
 // another document.
 func (s *Service) Changes(ctx context.Context, collection, before, after string) (*api.Changes, error) {
-	_, old, err := s.document(ctx, collection, before)
+	old, oldDoc, err := s.whole(ctx, collection, before)
 	if err != nil {
 		return nil, err
 	}
-	_, now, err := s.document(ctx, collection, after)
-	if err != nil {
-		return nil, err
-	}
-	oldDoc, err := s.corrected(ctx, old, 1, old.Pages)
-	if err != nil {
-		return nil, err
-	}
-	nowDoc, err := s.corrected(ctx, now, 1, now.Pages)
+	now, nowDoc, err := s.whole(ctx, collection, after)
 	if err != nil {
 		return nil, err
 	}

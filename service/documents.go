@@ -221,6 +221,16 @@ func (s *Service) corrected(ctx context.Context, d *store.Document, first, last 
 	return doc, s.correct(ctx, doc)
 }
 
+// whole returns a document with all of its pages.
+func (s *Service) whole(ctx context.Context, collection, name string) (*store.Document, *layout.Document, error) {
+	_, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return nil, nil, err
+	}
+	doc, err := s.corrected(ctx, d, 1, d.Pages)
+	return d, doc, err
+}
+
 // Page returns one page of a document.
 func (s *Service) Page(ctx context.Context, collection, name string, number int) (*Page, error) {
 	d, _, err := s.readPage(ctx, collection, name, number)

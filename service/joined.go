@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"strings"
 
-	"jardinet/store"
 	"jardinet/table"
 	"jardinet/text"
 )
@@ -16,26 +15,22 @@ func (s *Service) joined(ctx context.Context, collection string, like *table.Tab
 	if err != nil {
 		return nil, err
 	}
-	docs, err := s.store.Documents(ctx, c.ID)
+	docs, err := s.ready(ctx, c, Scope{})
 	if err != nil {
 		return nil, err
 	}
+	if len(docs) > mostListed {
+		return nil, fmt.Errorf("more than %d documents are too many to be looked through for tables at once: %w", mostListed, ErrInvalid)
+	}
 	var parts []table.Part
-	ready := 0
 	for i := range docs {
-		if docs[i].State != store.Ready {
-			continue
-		}
-		if ready++; ready > mostListed {
-			return nil, fmt.Errorf("more than %d documents are too many to be looked through for tables at once: %w", mostListed, ErrInvalid)
-		}
-		d, all, err := s.keptTables(ctx, collection, docs[i].ID)
+		all, err := s.keptTables(ctx, &docs[i])
 		if err != nil {
 			return nil, err
 		}
 		for j := range all {
 			if all[j].Alike(like) {
-				parts = append(parts, table.Part{Table: &all[j], Document: d.Name})
+				parts = append(parts, table.Part{Table: &all[j], Document: docs[i].Name})
 			}
 		}
 	}

@@ -7,7 +7,6 @@ import (
 
 	"jardinet/api"
 	"jardinet/digest"
-	"jardinet/store"
 	"jardinet/text"
 )
 
@@ -28,24 +27,17 @@ func (s *Service) List(ctx context.Context, collection, kind string, scope Scope
 	if err != nil {
 		return nil, err
 	}
-	only, err := s.within(ctx, c, scope)
+	docs, err := s.ready(ctx, c, scope)
 	if err != nil {
 		return nil, err
 	}
-	docs, err := s.store.Documents(ctx, c.ID)
-	if err != nil {
-		return nil, err
+	if len(docs) > mostListed {
+		return nil, fmt.Errorf("more than %d documents are too many to be looked through at once; name some, or a tag: %w", mostListed, ErrInvalid)
 	}
-	out := &api.List{Of: kind, Items: []api.ListItem{}}
+	out := &api.List{Of: kind, Documents: len(docs), Items: []api.ListItem{}}
 	seen := map[string]bool{}
 	for n := range docs {
 		d := &docs[n]
-		if d.State != store.Ready || only != nil && !only(d.ID) {
-			continue
-		}
-		if out.Documents++; out.Documents > mostListed {
-			return nil, fmt.Errorf("more than %d documents are too many to be looked through at once; name some, or a tag: %w", mostListed, ErrInvalid)
-		}
 		doc, err := s.corrected(ctx, d, 1, d.Pages)
 		if err != nil {
 			return nil, err

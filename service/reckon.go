@@ -87,7 +87,7 @@ func (s *Service) tablesFound(ctx context.Context, collection string, found []Fo
 	}
 	var out []Reckoning
 	for _, name := range names {
-		d, all, err := s.keptTables(ctx, collection, name)
+		d, all, err := s.tablesOf(ctx, collection, name)
 		if errors.Is(err, ErrNotFound) {
 			continue // removed meanwhile
 		}
@@ -119,21 +119,18 @@ type tableCache struct {
 // mostRemembered is how many documents' tables are remembered.
 const mostRemembered = 64
 
-func (s *Service) keptTables(ctx context.Context, collection, name string) (*store.Document, []table.Table, error) {
-	_, d, err := s.document(ctx, collection, name)
-	if err != nil {
-		return nil, nil, err
-	}
+// keptTables are the tables of a document.
+func (s *Service) keptTables(ctx context.Context, d *store.Document) ([]table.Table, error) {
 	key := d.ID + " " + d.Changed.String()
 	s.remembered.mu.Lock()
 	all, known := s.remembered.kept[key]
 	s.remembered.mu.Unlock()
 	if known {
-		return d, all, nil
+		return all, nil
 	}
 	doc, err := s.corrected(ctx, d, 1, d.Pages)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
 	all = table.Of(doc)
 	s.remembered.mu.Lock()
@@ -142,7 +139,7 @@ func (s *Service) keptTables(ctx context.Context, collection, name string) (*sto
 		s.remembered.kept = map[string][]table.Table{}
 	}
 	s.remembered.kept[key] = all
-	return d, all, nil
+	return all, nil
 }
 
 // reckonOver works an operation out over the column of a table that the question is most like; nil
@@ -183,7 +180,7 @@ func reckonOver(ctx context.Context, c Reckoning, op table.Operation, question s
 	best := -1
 	for i := range vectors {
 		name, of := c.Table.Shared(columns[i], question, rows, language)
-		alike := dot(asked[0], vectors[i]) + sharedName*name + sharedRows*of
+		alike := encoder.Cosine(asked[0], vectors[i]) + sharedName*name + sharedRows*of
 		if best < 0 || alike > c.Likeness {
 			best, c.Likeness = i, alike
 		}
@@ -195,7 +192,7 @@ func reckonOver(ctx context.Context, c Reckoning, op table.Operation, question s
 	if err != nil {
 		return nil, err
 	}
-	c.Likeness = max(c.Likeness, c.Likeness-dot(asked[0], vectors[best])+dot(whole[0], vectors[best]))
+	c.Likeness = max(c.Likeness, c.Likeness-encoder.Cosine(asked[0], vectors[best])+encoder.Cosine(whole[0], vectors[best]))
 	if c.Result, err = c.Table.Reckon(op, columns[best], rows...); errors.Is(err, table.ErrNothing) {
 		return nil, nil
 	}
@@ -210,14 +207,6 @@ func namesNumbers(t *table.Table, question string, rows []int, language text.Lan
 		}
 	}
 	return false
-}
-
-func dot(a, b []float32) float64 {
-	sum := 0.0
-	for i := range min(len(a), len(b)) {
-		sum += float64(a[i]) * float64(b[i])
-	}
-	return sum
 }
 
 // inOrder puts rows into the order in which a question names them.
@@ -301,10 +290,7 @@ func (r *Reckoning) cited(d *store.Document) answer.Citation {
 			continue
 		}
 		if c.Page == 0 {
-			c.Page = cell.Page
-			if cell.Page <= len(d.Labels) {
-				c.Label = d.Labels[cell.Page-1]
-			}
+			c.Page, c.Label = cell.Page, labelOf(d, cell.Page)
 		}
 		c.Boxes = append(c.Boxes, boxOn(cell.Page, cell.Box))
 	}

@@ -3,6 +3,7 @@ package service
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"jardinet/store"
@@ -52,4 +53,14 @@ func (s *Service) scoped(ctx context.Context, c *collection, names []string) ([]
 		out = append(out, *d)
 	}
 	return out, nil
+}
+
+// ready are the documents within a scope that are ready.
+func (s *Service) ready(ctx context.Context, c *collection, scope Scope) ([]store.Document, error) {
+	only, err := s.within(ctx, c, scope)
+	if err != nil {
+		return nil, err
+	}
+	docs, err := s.store.Documents(ctx, c.ID)
+	return slices.DeleteFunc(docs, func(d store.Document) bool { return d.State != store.Ready || only != nil && !only(d.ID) }), err
 }

@@ -6,7 +6,6 @@ import (
 
 	"jardinet/api"
 	"jardinet/digest"
-	"jardinet/store"
 	"jardinet/text"
 )
 
@@ -27,36 +26,25 @@ func (s *Service) Summary(ctx context.Context, collection, length string, scope 
 	if err != nil {
 		return nil, err
 	}
-	only, err := s.within(ctx, c, scope)
+	docs, err := s.ready(ctx, c, scope)
 	if err != nil {
 		return nil, err
 	}
-	docs, err := s.store.Documents(ctx, c.ID)
-	if err != nil {
-		return nil, err
+	if len(docs) > mostSummarised {
+		return nil, fmt.Errorf("more than %d documents are too many to be summed up at once; name some, or a tag: %w", mostSummarised, ErrInvalid)
 	}
 	var said []api.Quote
 	var sentences []digest.Sentence
 	for n := range docs {
 		d := &docs[n]
-		if d.State != store.Ready || only != nil && !only(d.ID) {
-			continue
-		}
-		if len(sentences) > 0 && sentences[len(sentences)-1].Part >= mostSummarised {
-			return nil, fmt.Errorf("more than %d documents are too many to be summed up at once; name some, or a tag: %w", mostSummarised, ErrInvalid)
-		}
 		made, err := s.digestOf(ctx, d)
 		if err != nil {
 			return nil, err
 		}
-		part := 1
-		if len(sentences) > 0 {
-			part = sentences[len(sentences)-1].Part + 1
-		}
 		for i, q := range made.OnePage {
 			q.Document = d.Name
 			said = append(said, q)
-			sentences = append(sentences, digest.Sentence{Text: q.Text, Language: text.Language(d.Language), Part: part, First: i == 0})
+			sentences = append(sentences, digest.Sentence{Text: q.Text, Language: text.Language(d.Language), Part: n, First: i == 0})
 		}
 	}
 	chosen, err := digest.Choose(s.encoding.asking.patiently(ctx), sentences, most, encodeTexts)

@@ -5,34 +5,30 @@ import (
 	"fmt"
 
 	"jardinet/api"
-	"jardinet/layout"
 	"jardinet/store"
 	"jardinet/table"
 	"jardinet/table/draw"
 )
 
-// tablesOf reads the tables of a document.
-func (s *Service) tablesOf(ctx context.Context, collection, name string) (*store.Document, *layout.Document, []table.Table, error) {
+// tablesOf are the tables of a document.
+func (s *Service) tablesOf(ctx context.Context, collection, name string) (*store.Document, []table.Table, error) {
 	_, d, err := s.document(ctx, collection, name)
 	if err != nil {
-		return nil, nil, nil, err
+		return nil, nil, err
 	}
-	doc, err := s.corrected(ctx, d, 1, d.Pages)
-	if err != nil {
-		return nil, nil, nil, err
-	}
-	return d, doc, table.Of(doc), nil
+	all, err := s.keptTables(ctx, d)
+	return d, all, err
 }
 
 // Tables lists the tables of a document, without their rows.
 func (s *Service) Tables(ctx context.Context, collection, name string) ([]api.Table, error) {
-	_, doc, all, err := s.tablesOf(ctx, collection, name)
+	d, all, err := s.tablesOf(ctx, collection, name)
 	if err != nil {
 		return nil, err
 	}
 	out := []api.Table{}
 	for i := range all {
-		out = append(out, describeTable(doc, &all[i], i+1))
+		out = append(out, describeTable(d, &all[i], i+1))
 	}
 	return out, nil
 }
@@ -47,11 +43,11 @@ type WhichTable struct {
 
 // Table returns one table with its rows.
 func (s *Service) Table(ctx context.Context, w WhichTable) (*api.Table, error) {
-	doc, t, err := s.oneTable(ctx, w)
+	d, t, err := s.oneTable(ctx, w)
 	if err != nil {
 		return nil, err
 	}
-	out := describeTable(doc, t, w.Number)
+	out := describeTable(d, t, w.Number)
 	for _, row := range t.Rows {
 		cells := []api.TableCell{}
 		for _, c := range row {
@@ -70,8 +66,8 @@ func (s *Service) Table(ctx context.Context, w WhichTable) (*api.Table, error) {
 	return &out, nil
 }
 
-func (s *Service) oneTable(ctx context.Context, w WhichTable) (*layout.Document, *table.Table, error) {
-	d, doc, all, err := s.tablesOf(ctx, w.Collection, w.Document)
+func (s *Service) oneTable(ctx context.Context, w WhichTable) (*store.Document, *table.Table, error) {
+	d, all, err := s.tablesOf(ctx, w.Collection, w.Document)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -82,7 +78,7 @@ func (s *Service) oneTable(ctx context.Context, w WhichTable) (*layout.Document,
 	if w.Joined {
 		t, err = s.joined(ctx, w.Collection, t)
 	}
-	return doc, t, err
+	return d, t, err
 }
 
 // TableFile returns a table as a file: csv or xlsx.
@@ -118,13 +114,21 @@ func (s *Service) DrawTable(ctx context.Context, w WhichTable, c Chart) ([]byte,
 	return out, nil
 }
 
-func describeTable(doc *layout.Document, t *table.Table, number int) api.Table {
+func describeTable(d *store.Document, t *table.Table, number int) api.Table {
 	out := api.Table{
-		Number: number, Title: t.Title, Section: append([]string{}, t.Section...), Page: t.Page, Label: quoter{doc}.label(t.Page),
+		Number: number, Title: t.Title, Section: append([]string{}, t.Section...), Page: t.Page, Label: labelOf(d, t.Page),
 		Columns: []api.TableColumn{}, Count: len(t.Rows),
 	}
 	for _, c := range t.Columns {
 		out.Columns = append(out.Columns, api.TableColumn{Name: c.Name, Unit: c.Unit, Kind: string(c.Kind)})
 	}
 	return out
+}
+
+// labelOf is the printed number of a page, empty where it is unknown.
+func labelOf(d *store.Document, page int) string {
+	if page < 1 || page > len(d.Labels) {
+		return ""
+	}
+	return d.Labels[page-1]
 }

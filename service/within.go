@@ -13,11 +13,7 @@ import (
 
 // Outline returns the chapters of a document with their pages.
 func (s *Service) Outline(ctx context.Context, collection, name string) ([]Heading, error) {
-	_, d, err := s.document(ctx, collection, name)
-	if err != nil {
-		return nil, err
-	}
-	doc, err := s.corrected(ctx, d, 1, d.Pages)
+	d, doc, err := s.whole(ctx, collection, name)
 	if err != nil {
 		return nil, err
 	}
@@ -52,11 +48,7 @@ func (s *Service) SearchIn(ctx context.Context, collection, name, words string, 
 	if err != nil {
 		return nil, 0, fmt.Errorf("the words %q cannot be looked for: %w", words, ErrInvalid)
 	}
-	_, d, err := s.document(ctx, collection, name)
-	if err != nil {
-		return nil, 0, err
-	}
-	doc, err := s.corrected(ctx, d, 1, d.Pages)
+	_, doc, err := s.whole(ctx, collection, name)
 	if err != nil {
 		return nil, 0, err
 	}

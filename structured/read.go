@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"jardinet/answer"
+	"jardinet/text"
 )
 
 // read reads an answer as the type that a schema wants: from the words that answer if it can be,
@@ -107,20 +108,7 @@ func numberIn(words, sentence string, s *schema) (any, string) {
 
 // plain is a number as JSON has it.
 func plain(written string) string {
-	n := strings.NewReplacer("−", "-", "–", "-", " ", "", "’", "", "\u00a0", "", "\u202f", "").Replace(written)
-	comma, point := strings.LastIndex(n, ","), strings.LastIndex(n, ".")
-	switch {
-	case comma >= 0 && point >= 0 && comma > point:
-		n = strings.ReplaceAll(strings.ReplaceAll(n, ".", ""), ",", ".")
-	case comma >= 0 && point >= 0:
-		n = strings.ReplaceAll(n, ",", "")
-	case comma >= 0 && len(n)-comma == 4 && strings.TrimLeft(n[:comma], "-0") != "":
-		n = strings.ReplaceAll(n, ",", "") // 1,024
-	case comma >= 0:
-		n = strings.Replace(n, ",", ".", 1)
-	case point >= 0 && strings.Count(n, ".") > 1:
-		n = strings.ReplaceAll(n, ".", "")
-	}
+	n := text.PlainDigits(written)
 	sign := ""
 	if strings.HasPrefix(n, "-") {
 		sign, n = "-", n[1:]

@@ -327,12 +327,12 @@ func Number(written string) (n float64, ok bool) {
 			return whole + math.Copysign(value, whole), ok
 		}
 	}
-	n, err := strconv.ParseFloat(plainDigits(written), 64)
+	n, err := strconv.ParseFloat(PlainDigits(written), 64)
 	return n, err == nil && strings.ContainsAny(written, "0123456789")
 }
 
-// plainDigits writes a number with a point, if any, and without signs between thousands.
-func plainDigits(written string) string {
+// PlainDigits writes a number with a point, if any, and without signs between thousands.
+func PlainDigits(written string) string {
 	n := strings.NewReplacer("−", "-", "–", "-", "±", "", " ", "", "’", "", "\u00a0", "", "\u202f", "").Replace(written)
 	comma, point := strings.LastIndex(n, ","), strings.LastIndex(n, ".")
 	switch {

@@ -11,3 +11,13 @@ export function Checkbox({ label, checked, onChange }: Props) {
     </Radix.Root>
   )
 }
+
+// Ticked is one whose label stands beside it.
+export function Ticked(props: Props) {
+  return (
+    <span className="flex items-center gap-2">
+      <Checkbox {...props} />
+      <span aria-hidden>{props.label}</span>
+    </span>
+  )
+}

@@ -3,7 +3,6 @@ import { useEffect, useRef, useState } from "react"
 import { useNavigate, useParams, useSearchParams } from "react-router"
 
 import { useAsking } from "../../api/asking"
-import type { Scope } from "../../api/client"
 import { useConversation } from "../../api/queries"
 import { Failure, Waiting } from "../../parts/notice"
 import { Sheet } from "../../parts/sheet"
@@ -15,6 +14,7 @@ import { Evidence } from "./evidence"
 import { Kept } from "./kept"
 import { Question } from "./question"
 import { Where } from "./scope"
+import { scopeIn } from "./scope-address"
 import { type Shown, spotsOf } from "./spots"
 import { Suggested } from "./suggested"
 import { Told } from "./told"
@@ -29,7 +29,7 @@ export default function Ask() {
   const go = useNavigate()
   const kept = useConversation(collection, conversation)
   const { asking, ask, stop, forget } = useAsking(collection)
-  const [scope, setScope] = useState<Scope>({ tags: search.getAll("tag"), documents: search.getAll("document") })
+  const [scope, setScope] = useState(scopeIn(search))
   const [picked, setPicked] = useState<Shown>()
   const [over, setOver] = useState(false) // the cited page lies over the conversation
   const wide = useWide()

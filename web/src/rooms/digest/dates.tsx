@@ -1,7 +1,7 @@
 import { useState } from "react"
 
 import type { Digest } from "../../api/digest"
-import { Checkbox } from "../../parts/checkbox"
+import { Ticked } from "../../parts/checkbox"
 import { language, t } from "../../words"
 import { Edit } from "./edit"
 import { type At, Line } from "./line"
@@ -13,10 +13,7 @@ export function Dates({ digest, collection, document, shown, onShow }: { digest:
   if (digest.dates.length === 0) return <p className="text-quiet">{t("The document names no dates.")}</p>
   return (
     <>
-      <div className="flex items-center gap-2">
-        <Checkbox checked={deadlines} onChange={setDeadlines} label={t("Only deadlines")} />
-        <span aria-hidden>{t("Only deadlines")}</span>
-      </div>
+      <Ticked checked={deadlines} onChange={setDeadlines} label={t("Only deadlines")} />
       <ol className="mt-4 border-l-2 border-line">
         {all.map((d, i) => (
           <li key={i} className="relative pb-3 pl-5">

@@ -5,6 +5,7 @@ import { Link, useParams, useSearchParams } from "react-router"
 import { type Digest, type Quote, useDigest } from "../../api/digest"
 import { Failure, Waiting } from "../../parts/notice"
 import { pageAt } from "../../parts/place"
+import { tab } from "../../parts/tab"
 import { useWide } from "../../parts/wide"
 import { t } from "../../words"
 import { Changes } from "./changes"
@@ -21,8 +22,6 @@ import { ShownPage } from "./shown-page"
 import { Summary } from "./summary"
 import { Tables } from "./tables"
 import { Terms } from "./terms"
-
-const look = "-mb-px border-b-2 border-transparent px-1 py-1.5 text-quiet hover:text-ink data-[state=active]:border-ochre data-[state=active]:text-ink"
 
 // DigestRoom shows what a document holds at a glance, each line beside the page that it stands on.
 export default function DigestRoom() {
@@ -69,7 +68,7 @@ export default function DigestRoom() {
       <Tabs.Root value={part} onValueChange={turn} className="mt-4">
         <Tabs.List aria-label={t("Parts of the digest")} className="flex gap-x-4 overflow-x-auto border-b border-line whitespace-nowrap">
           {parts.map(([name, label]) => (
-            <Tabs.Trigger key={name} value={name} className={look}>
+            <Tabs.Trigger key={name} value={name} className={`${tab} py-1.5`}>
               {label}
             </Tabs.Trigger>
           ))}

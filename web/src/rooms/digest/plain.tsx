@@ -1,7 +1,7 @@
 import { useState } from "react"
 
 import { type Digest, type Plain as Said, plainAs, usePlain } from "../../api/digest"
-import { Checkbox } from "../../parts/checkbox"
+import { Ticked } from "../../parts/checkbox"
 import { Choose } from "../../parts/choose"
 import { Failure, Waiting } from "../../parts/notice"
 import { number, t } from "../../words"
@@ -18,10 +18,7 @@ export function Plain({ digest, collection, document, shown, onShow }: { digest:
     <>
       <div className="mb-4 flex flex-wrap items-center gap-x-6 gap-y-2">
         {chapters.length > 1 && <Choose quiet label={t("Chapter")} value={String(chapter)} onChange={(v) => setChapter(Number(v))} of={chapters.map((c, i) => [String(i), c.title])} />}
-        <span className="flex items-center gap-2">
-          <Checkbox checked={changed} label={t("Only what became plainer")} onChange={setChanged} />
-          <span aria-hidden>{t("Only what became plainer")}</span>
-        </span>
+        <Ticked checked={changed} label={t("Only what became plainer")} onChange={setChanged} />
         <a href={plainAs(collection, document, from, to)} download={`${document}-plain.md`} className="text-leaf underline underline-offset-4">
           {t("Save it as Markdown")}
         </a>

@@ -3,7 +3,7 @@ import { Link } from "react-router"
 
 import { sheetAs, useSheet } from "../../api/digest"
 import { Button } from "../../parts/button"
-import { Checkbox } from "../../parts/checkbox"
+import { Ticked } from "../../parts/checkbox"
 import { Failure, Waiting } from "../../parts/notice"
 import { t } from "../../words"
 import { type At, Line } from "./line"
@@ -20,17 +20,14 @@ export function Questions({ collection, document, shown, onShow }: At) {
   return (
     <>
       <div className="mb-4 flex flex-wrap items-center gap-x-6 gap-y-2">
-        <span className="flex items-center gap-2">
-          <Checkbox
-            checked={quiz}
-            label={t("Quiz: hide the answers")}
-            onChange={(on) => {
-              setQuiz(on)
-              setTold([])
-            }}
-          />
-          <span aria-hidden>{t("Quiz: hide the answers")}</span>
-        </span>
+        <Ticked
+          checked={quiz}
+          label={t("Quiz: hide the answers")}
+          onChange={(on) => {
+            setQuiz(on)
+            setTold([])
+          }}
+        />
         <a href={sheetAs(collection, document)} download={`${document}-questions.md`} className="text-leaf underline underline-offset-4">
           {t("Save them with a key")}
         </a>

@@ -2,7 +2,7 @@ import { lazy, Suspense } from "react"
 import { useSearchParams } from "react-router"
 
 import { useTables } from "../../api/digest"
-import { Checkbox } from "../../parts/checkbox"
+import { Ticked } from "../../parts/checkbox"
 import { Choose } from "../../parts/choose"
 import { Failure, Waiting } from "../../parts/notice"
 import { t } from "../../words"
@@ -24,10 +24,7 @@ export function Tables({ collection, document }: At) {
     <>
       <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
         <Choose quiet label={t("Table")} value={String(number)} onChange={(wanted) => open(wanted, false)} className="max-w-full" of={tables.data.map((one) => [String(one.number), t("{number}. {title}, page {page}", { number: one.number, title: one.title, page: one.page })])} />
-        <span className="flex items-center gap-2">
-          <Checkbox checked={joined} label={t("With all tables that have these columns")} onChange={(on) => open(String(number), on)} />
-          <span aria-hidden>{t("With all tables that have these columns")}</span>
-        </span>
+        <Ticked checked={joined} label={t("With all tables that have these columns")} onChange={(on) => open(String(number), on)} />
       </div>
       <Suspense fallback={<Waiting what={t("One moment…")} />}>
         <TableView key={`${number} ${joined}`} collection={collection} document={document} number={number} joined={joined} />

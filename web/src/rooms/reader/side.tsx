@@ -3,6 +3,7 @@ import { useRef } from "react"
 import { useSearchParams } from "react-router"
 
 import { useKeys } from "../../parts/keys"
+import { tab } from "../../parts/tab"
 import { t } from "../../words"
 import { Contents } from "./contents"
 import { Thumbnails } from "./thumbnails"
@@ -30,14 +31,13 @@ export function Side({ collection, document, at, of }: Props) {
     { key: "/", does: t("Find in this document"), run: () => show("find") },
     { key: "p", does: t("Show small pages"), run: () => show("pages") },
   ])
-  const look = "-mb-px border-b-2 border-transparent px-1 py-1 text-quiet hover:text-ink data-[state=active]:border-ochre data-[state=active]:text-ink"
   return (
     <Tabs.Root value={side} onValueChange={show} className="lg:sticky lg:top-4 lg:self-start">
       <Tabs.List aria-label={t("Ways through the document")} className="flex justify-between gap-2 border-b border-line text-sm">
-        <Tabs.Trigger value="contents" className={look}>{t("Outline")}</Tabs.Trigger>
-        <Tabs.Trigger value="find" className={look}>{t("Find")}</Tabs.Trigger>
-        <Tabs.Trigger value="pages" className={look}>{t("Pages")}</Tabs.Trigger>
-        <Tabs.Trigger value="versions" className={look}>{t("Versions")}</Tabs.Trigger>
+        <Tabs.Trigger value="contents" className={`${tab} py-1`}>{t("Outline")}</Tabs.Trigger>
+        <Tabs.Trigger value="find" className={`${tab} py-1`}>{t("Find")}</Tabs.Trigger>
+        <Tabs.Trigger value="pages" className={`${tab} py-1`}>{t("Pages")}</Tabs.Trigger>
+        <Tabs.Trigger value="versions" className={`${tab} py-1`}>{t("Versions")}</Tabs.Trigger>
       </Tabs.List>
       <div ref={panel} className="max-h-56 overflow-y-auto pt-3 lg:max-h-[calc(100dvh-8rem)]">
         <Tabs.Content value="contents"><Contents collection={collection} document={document} at={at} /></Tabs.Content>

@@ -8,6 +8,7 @@ import { PagePicture } from "../../parts/page-picture"
 import { pageAt, pageName } from "../../parts/place"
 import { plural, t } from "../../words"
 import { Where } from "../ask/scope"
+import { scopeIn, withScope } from "../ask/scope-address"
 import { Query } from "./query"
 
 type Item = Schemas["List"]["items"][number]
@@ -18,17 +19,12 @@ export function Kind() {
   const { collection = "" } = useParams()
   const [search, setSearch] = useSearchParams()
   const of = search.get("list") ?? ""
-  const scope: Scope = { tags: search.getAll("tag"), documents: search.getAll("document") }
+  const scope = scopeIn(search)
   const list = useList(collection, of, scope)
   const [picked, setPicked] = useState<Item>()
   const items = list.data?.items ?? []
   const shown = picked && items.includes(picked) ? picked : items[0]
-  const show = (kind: string, within: Scope) => {
-    const next = new URLSearchParams({ list: kind })
-    for (const tag of within.tags) next.append("tag", tag)
-    for (const document of within.documents) next.append("document", document)
-    setSearch(next)
-  }
+  const show = (kind: string, within: Scope) => setSearch(withScope({ list: kind }, within))
   return (
     <div>
       <Query key={of} label={t("What to list, in the plural")} button={t("List all")} query={of} onSearch={(kind) => show(kind, scope)} />
@@ -89,10 +85,7 @@ function Row({ item, shown, onShow }: { item: Item; shown: boolean; onShow: () =
 }
 
 function Downloads({ collection, of, scope }: { collection: string; of: string; scope: Scope }) {
-  const wanted = new URLSearchParams({ of })
-  for (const tag of scope.tags) wanted.append("tag", tag)
-  for (const document of scope.documents) wanted.append("document", document)
-  const at = `/api/v1/collections/${encodeURIComponent(collection)}/list?${wanted.toString()}`
+  const at = `/api/v1/collections/${encodeURIComponent(collection)}/list?${withScope({ of }, scope).toString()}`
   return (
     <>
       <a href={`${at}&format=csv`} download={`${of}.csv`} className="text-leaf underline">

@@ -9,6 +9,7 @@ import { PagePicture } from "../../parts/page-picture"
 import { pageName } from "../../parts/place"
 import { plural, t } from "../../words"
 import { Where } from "../ask/scope"
+import { scopeIn, withScope } from "../ask/scope-address"
 import { Query } from "./query"
 import { ScoreParts } from "./score-parts"
 
@@ -21,17 +22,12 @@ export function Passages() {
   const [search, setSearch] = useSearchParams()
   const query = search.get("query") ?? ""
   const top = Number(search.get("top") ?? 10)
-  const scope: Scope = { tags: search.getAll("tag"), documents: search.getAll("document") }
+  const scope = scopeIn(search)
   const found = useFind(collection, query, top, scope)
   const [picked, setPicked] = useState<{ of: string; rank: number }>()
   const passages = found.data?.passages ?? []
   const shown = passages.find((p) => picked?.of === search.toString() && p.rank === picked.rank) ?? passages[0]
-  const show = (words: string, most: number, within: Scope) => {
-    const next = new URLSearchParams({ query: words, top: String(most) })
-    for (const tag of within.tags) next.append("tag", tag)
-    for (const document of within.documents) next.append("document", document)
-    setSearch(next)
-  }
+  const show = (words: string, most: number, within: Scope) => setSearch(withScope({ query: words, top: String(most) }, within))
   return (
     <div>
       <Query key={query} label={t("Words")} button={t("Search")} query={query} onSearch={(words) => show(words, top, scope)} />
