@@ -142,13 +142,17 @@ func (v *visitor) handIn(name string, files ...string) {
 
 func css(selector string) chromedp.CSS { return chromedp.CSS(selector) }
 
-// tooWide names the first thing that makes the page wider than a small telephone.
-const tooWide = `new Promise(requestAnimationFrame).then(() => {
-	if (document.documentElement.scrollWidth <= 360) return ""
+// tooWide names the first thing that makes the page wider than a small telephone, once what is drawn
+// to a width that was measured, such as a chart, has had its frames to be drawn anew.
+const tooWide = `(async () => {
+	for (let frame = 0; frame < 60; frame++) {
+		await new Promise(requestAnimationFrame)
+		if (document.documentElement.scrollWidth <= 360) return ""
+	}
 	const scrolls = e => e && e !== document.body && (getComputedStyle(e).overflowX !== "visible" || scrolls(e.parentElement))
 	const wide = [...document.body.querySelectorAll("*")].find(e => e.getBoundingClientRect().right > 361 && !scrolls(e.parentElement))
 	return wide ? wide.outerHTML.slice(0, 200) : "the page"
-})`
+})()`
 
 // accessible holds the view to the rules of axe-core, in light and in dark, and to the width of
 // a small telephone, which is that of 400 % on a usual screen as well.
