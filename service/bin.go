@@ -176,7 +176,7 @@ func (s *Service) purge(ctx context.Context, docs []store.Document) error {
 		if err := s.store.RemoveDocument(ctx, d.ID); err != nil {
 			return err
 		}
-		if err := s.store.Drop(d.SHA256); err != nil {
+		if err := s.store.Drop(ctx, d.SHA256); err != nil {
 			return err
 		}
 		if err := s.forgetCorrections(ctx, corrected); err != nil {

@@ -385,7 +385,7 @@ func (s *Service) RemoveCollection(ctx context.Context, name string) error {
 	delete(s.collections, c.ID)
 	s.mu.Unlock()
 	for _, d := range docs {
-		if err := s.store.Drop(d.SHA256); err != nil {
+		if err := s.store.Drop(ctx, d.SHA256); err != nil {
 			return err
 		}
 	}

@@ -14,17 +14,11 @@ import (
 
 // AddAudit adds entries to the audit in one step, numbering and chaining them.
 func (s *Store) AddAudit(ctx context.Context, entries []*access.Entry) error {
-	s.auditing.Lock()
-	defer s.auditing.Unlock()
-	if s.auditEnd == nil {
-		end, err := s.lastAudit(ctx)
+	err := s.inTx(ctx, func(tx *Tx) error {
+		end, err := lastAudit(ctx, tx)
 		if err != nil {
 			return err
 		}
-		s.auditEnd = end
-	}
-	end := *s.auditEnd
-	err := s.inTx(ctx, func(tx *sql.Tx) error {
 		for _, e := range entries {
 			e.Number, e.Before = end.Number+1, end.Sum
 			data, err := json.Marshal(e)
@@ -34,25 +28,24 @@ func (s *Store) AddAudit(ctx context.Context, entries []*access.Entry) error {
 			if _, err := tx.ExecContext(ctx, "INSERT INTO audit (number, at, entry) VALUES (?, ?, ?)", e.Number, stamp(e.At), string(data)); err != nil {
 				return err
 			}
-			end = access.Chain{Number: e.Number, Sum: access.Sum(data)}
+			*end = access.Chain{Number: e.Number, Sum: access.Sum(data)}
 		}
 		return nil
 	})
 	if err != nil {
 		return fmt.Errorf("store: audit: %w", err)
 	}
-	s.auditEnd = &end
 	return nil
 }
 
 // lastAudit finds the last entry. Its hash is not kept beside it, so that it is always made of
 // what stands there.
-func (s *Store) lastAudit(ctx context.Context) (*access.Chain, error) {
+func lastAudit(ctx context.Context, tx *Tx) (*access.Chain, error) {
 	var end access.Chain
 	var entry string
-	err := s.db.QueryRowContext(ctx, "SELECT number, entry FROM audit ORDER BY number DESC LIMIT 1").Scan(&end.Number, &entry)
+	err := tx.QueryRowContext(ctx, "SELECT number, entry FROM audit ORDER BY number DESC LIMIT 1").Scan(&end.Number, &entry)
 	if errors.Is(err, sql.ErrNoRows) {
-		return s.AuditStart(ctx)
+		return auditStart(tx.QueryRowContext(ctx, startOfAudit))
 	}
 	if err != nil {
 		return nil, fmt.Errorf("store: audit: %w", err)
@@ -63,8 +56,14 @@ func (s *Store) lastAudit(ctx context.Context) (*access.Chain, error) {
 
 // AuditStart returns what the first entry follows: the last that was let go of.
 func (s *Store) AuditStart(ctx context.Context) (*access.Chain, error) {
+	return auditStart(s.db.QueryRowContext(ctx, startOfAudit))
+}
+
+const startOfAudit = "SELECT number, sum FROM audit_start"
+
+func auditStart(row *sql.Row) (*access.Chain, error) {
 	var start access.Chain
-	if err := s.db.QueryRowContext(ctx, "SELECT number, sum FROM audit_start").Scan(&start.Number, &start.Sum); err != nil {
+	if err := row.Scan(&start.Number, &start.Sum); err != nil {
 		return nil, fmt.Errorf("store: audit: %w", err)
 	}
 	return &start, nil
@@ -101,7 +100,7 @@ func (s *Store) Audit(ctx context.Context, since time.Time, latest bool) iter.Se
 
 // TrimAudit lets go of entries from before a time, but for the last one.
 func (s *Store) TrimAudit(ctx context.Context, before time.Time) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		var number int64
 		var entry string
 		err := tx.QueryRowContext(ctx, `SELECT number, entry FROM audit WHERE at < ? AND number < (SELECT max(number) FROM audit)

@@ -97,7 +97,7 @@ func (s *Store) Questions(ctx context.Context, set string, version int) ([]SetQu
 // out, which makes a new version; all others are taken out if whole. The set is made if there is
 // none. Nothing happens where nothing changes.
 func (s *Store) ChangeSet(ctx context.Context, collection, name string, put []SetQuestion, remove []string, whole bool) (version int, err error) {
-	err = s.inTx(ctx, func(tx *sql.Tx) error {
+	err = s.inTx(ctx, func(tx *Tx) error {
 		set, err := ensureSet(ctx, tx, collection, name)
 		if err != nil {
 			return err
@@ -119,7 +119,7 @@ func (s *Store) ChangeSet(ctx context.Context, collection, name string, put []Se
 	return version, nil
 }
 
-func ensureSet(ctx context.Context, tx *sql.Tx, collection, name string) (*QuestionSet, error) {
+func ensureSet(ctx context.Context, tx *Tx, collection, name string) (*QuestionSet, error) {
 	set, err := scanSet(tx.QueryRowContext(ctx, setColumns+"WHERE collection = ? AND name = ?", collection, name))
 	if !errors.Is(err, sql.ErrNoRows) {
 		return set, err
@@ -130,7 +130,7 @@ func ensureSet(ctx context.Context, tx *sql.Tx, collection, name string) (*Quest
 }
 
 // setQuestions changes the questions from a version on and tells whether any did.
-func setQuestions(ctx context.Context, tx *sql.Tx, set string, version int, put []SetQuestion, remove []string, whole bool) (changed bool, err error) {
+func setQuestions(ctx context.Context, tx *Tx, set string, version int, put []SetQuestion, remove []string, whole bool) (changed bool, err error) {
 	type kept struct {
 		data  string
 		place int
@@ -195,7 +195,7 @@ func setQuestions(ctx context.Context, tx *sql.Tx, set string, version int, put 
 
 // RemoveQuestionSet removes a set with all its versions.
 func (s *Store) RemoveQuestionSet(ctx context.Context, collection, name string) error {
-	return one(s.db.ExecContext(ctx, "DELETE FROM question_sets WHERE collection = ? AND name = ?", collection, name))
+	return one(s.exec(ctx, "DELETE FROM question_sets WHERE collection = ? AND name = ?", collection, name))
 }
 
 // A BenchItem is a thing of the bench that is kept under a name: a trial, say.
@@ -211,7 +211,7 @@ func (s *Store) SetBenchItem(ctx context.Context, collection, kind, name string,
 	if err != nil {
 		return fmt.Errorf("store: %s: %w", kind, err)
 	}
-	_, err = s.db.ExecContext(ctx, "INSERT OR REPLACE INTO bench (collection, kind, name, changed, data) VALUES (?, ?, ?, ?, ?)", collection, kind, name, now(), string(data))
+	_, err = s.exec(ctx, "INSERT OR REPLACE INTO bench (collection, kind, name, changed, data) VALUES (?, ?, ?, ?, ?)", collection, kind, name, now(), string(data))
 	return err
 }
 
@@ -248,12 +248,12 @@ func (s *Store) BenchItem(ctx context.Context, collection, kind, name string, in
 
 // RemoveBenchItem removes one.
 func (s *Store) RemoveBenchItem(ctx context.Context, collection, kind, name string) error {
-	return one(s.db.ExecContext(ctx, "DELETE FROM bench WHERE collection = ? AND kind = ? AND name = ?", collection, kind, name))
+	return one(s.exec(ctx, "DELETE FROM bench WHERE collection = ? AND kind = ? AND name = ?", collection, kind, name))
 }
 
 // RemoveMeasurement removes a measurement with people's verdicts on it.
 func (s *Store) RemoveMeasurement(ctx context.Context, id string) error {
-	return one(s.db.ExecContext(ctx, "DELETE FROM measurements WHERE id = ?", id))
+	return one(s.exec(ctx, "DELETE FROM measurements WHERE id = ?", id))
 }
 
 // SetVerdict keeps what a judge says of an answer, in the place of what they said before.
@@ -262,7 +262,7 @@ func (s *Store) SetVerdict(ctx context.Context, measurement, question, judge str
 	if err != nil {
 		return fmt.Errorf("store: verdict: %w", err)
 	}
-	_, err = s.db.ExecContext(ctx, "INSERT OR REPLACE INTO verdicts (measurement, question, judge, at, data) VALUES (?, ?, ?, ?, ?)", measurement, question, judge, now(), string(data))
+	_, err = s.exec(ctx, "INSERT OR REPLACE INTO verdicts (measurement, question, judge, at, data) VALUES (?, ?, ?, ?, ?)", measurement, question, judge, now(), string(data))
 	return err
 }
 
@@ -277,7 +277,7 @@ func (s *Store) AddReport(ctx context.Context, collection, question string, repo
 	if err != nil {
 		return fmt.Errorf("store: report: %w", err)
 	}
-	_, err = s.db.ExecContext(ctx, "INSERT INTO reports (collection, at, question, data) VALUES (?, ?, ?, ?)", collection, now(), question, string(data))
+	_, err = s.exec(ctx, "INSERT INTO reports (collection, at, question, data) VALUES (?, ?, ?, ?)", collection, now(), question, string(data))
 	return err
 }
 
@@ -313,7 +313,7 @@ func (s *Store) Reports(ctx context.Context, collection string) ([]Report, error
 
 // SetReportDone records whether an owner has seen to a report.
 func (s *Store) SetReportDone(ctx context.Context, collection string, id int64, done bool) error {
-	return one(s.db.ExecContext(ctx, "UPDATE reports SET done = ? WHERE collection = ? AND id = ?", done, collection, id))
+	return one(s.exec(ctx, "UPDATE reports SET done = ? WHERE collection = ? AND id = ?", done, collection, id))
 }
 
 // CountReports tells how many reports nobody has seen to yet.

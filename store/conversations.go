@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -29,9 +28,12 @@ type Turn struct {
 // AddTurn keeps a question and its answer, in a new conversation of the owner if id is empty,
 // and returns the conversation's id.
 func (s *Store) AddTurn(ctx context.Context, collection, id, owner, question string, answer []byte) (string, error) {
-	err := s.inTx(ctx, func(tx *sql.Tx) error {
-		if id == "" {
-			id = NewID()
+	begins := id == ""
+	if begins {
+		id = NewID()
+	}
+	err := s.inTx(ctx, func(tx *Tx) error {
+		if begins {
 			if _, err := tx.ExecContext(ctx, "INSERT INTO conversations (id, collection, created, changed, owner) VALUES (?, ?, ?, ?, ?)", id, collection, now(), now(), owner); err != nil {
 				return err
 			}
@@ -101,7 +103,7 @@ func (s *Store) conversations(ctx context.Context, where string, args ...any) ([
 // how many there were.
 func (s *Store) RemoveConversationsAbout(ctx context.Context, collection string, documents []string) (removed int, err error) {
 	for _, id := range documents {
-		result, err := s.db.ExecContext(ctx, `DELETE FROM conversations WHERE collection = ? AND id IN
+		result, err := s.exec(ctx, `DELETE FROM conversations WHERE collection = ? AND id IN
 			(SELECT conversation FROM turns WHERE instr(answer, ?) > 0)`, collection, `"document_id":"`+id+`"`)
 		if err != nil {
 			return removed, fmt.Errorf("store: remove conversations: %w", err)
@@ -117,7 +119,7 @@ func (s *Store) RemoveConversationsAbout(ctx context.Context, collection string,
 
 // RemoveConversation removes a conversation.
 func (s *Store) RemoveConversation(ctx context.Context, collection, id string) error {
-	if err := one(s.db.ExecContext(ctx, "DELETE FROM conversations WHERE id = ? AND collection = ?", id, collection)); err != nil {
+	if err := one(s.exec(ctx, "DELETE FROM conversations WHERE id = ? AND collection = ?", id, collection)); err != nil {
 		return fmt.Errorf("store: remove conversation: %w", err)
 	}
 	return nil

@@ -16,7 +16,7 @@ func (s *Store) Undigested(ctx context.Context, version, most int) ([]Document, 
 
 // SetDigest keeps the digest of a document. One that is gone meanwhile has none.
 func (s *Store) SetDigest(ctx context.Context, document string, version int, data []byte) error {
-	_, err := s.db.ExecContext(ctx, "INSERT OR REPLACE INTO digests (document, version, data) SELECT id, ?, ? FROM documents WHERE id = ?", version, data, document)
+	_, err := s.exec(ctx, "INSERT OR REPLACE INTO digests (document, version, data) SELECT id, ?, ? FROM documents WHERE id = ?", version, data, document)
 	if err != nil {
 		return fmt.Errorf("store: digests: %w", err)
 	}
@@ -38,11 +38,11 @@ func (s *Store) Digest(ctx context.Context, document string, version int) ([]byt
 
 // DropDigests has the digests and sheets of documents with some content made again.
 func (s *Store) DropDigests(ctx context.Context, sum string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error { return dropDigests(ctx, tx, "sha256", sum) })
+	return s.inTx(ctx, func(tx *Tx) error { return dropDigests(ctx, tx, "sha256", sum) })
 }
 
 // dropDigests drops those of the documents of which a column has a value.
-func dropDigests(ctx context.Context, tx *sql.Tx, column, value string) error {
+func dropDigests(ctx context.Context, tx *Tx, column, value string) error {
 	for _, kept := range []string{"digests", "sheets"} {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM "+kept+" WHERE document IN (SELECT id FROM documents WHERE "+column+" = ?)", value); err != nil {
 			return fmt.Errorf("store: digests: %w", err)
@@ -57,7 +57,7 @@ func (s *Store) SetSheet(ctx context.Context, document string, data any) error {
 	if err != nil {
 		return fmt.Errorf("store: sheets: %w", err)
 	}
-	_, err = s.db.ExecContext(ctx, "INSERT OR REPLACE INTO sheets (document, data) SELECT id, ? FROM documents WHERE id = ?", string(raw), document)
+	_, err = s.exec(ctx, "INSERT OR REPLACE INTO sheets (document, data) SELECT id, ? FROM documents WHERE id = ?", string(raw), document)
 	return err
 }
 
@@ -74,14 +74,14 @@ func (s *Store) Sheet(ctx context.Context, document string) (json.RawMessage, er
 // SetDigestEdit keeps what an editor made of a line of a document's digest; nil takes it back.
 func (s *Store) SetDigestEdit(ctx context.Context, collection, name, line string, data any) error {
 	if data == nil {
-		_, err := s.db.ExecContext(ctx, "DELETE FROM digest_edits WHERE collection = ? AND name = ? AND line = ?", collection, name, line)
+		_, err := s.exec(ctx, "DELETE FROM digest_edits WHERE collection = ? AND name = ? AND line = ?", collection, name, line)
 		return err
 	}
 	raw, err := json.Marshal(data)
 	if err != nil {
 		return fmt.Errorf("store: digests: %w", err)
 	}
-	_, err = s.db.ExecContext(ctx, "INSERT OR REPLACE INTO digest_edits (collection, name, line, data) VALUES (?, ?, ?, ?)", collection, name, line, string(raw))
+	_, err = s.exec(ctx, "INSERT OR REPLACE INTO digest_edits (collection, name, line, data) VALUES (?, ?, ?, ?)", collection, name, line, string(raw))
 	return err
 }
 

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"context"
 	"crypto/rand"
 	"crypto/sha256"
 	"encoding/base32"
@@ -112,23 +113,25 @@ func (s *Store) clearIncoming() error {
 }
 
 // Drop removes a file and its pages if no document has the content any more.
-func (s *Store) Drop(sum string) error {
+func (s *Store) Drop(ctx context.Context, sum string) error {
 	s.dropping.Lock()
 	defer s.dropping.Unlock()
-	var n int
-	if err := s.db.QueryRow("SELECT count(*) FROM documents WHERE sha256 = ?", sum).Scan(&n); err != nil {
-		return fmt.Errorf("store: %w", err)
-	}
-	if n > 0 {
-		return nil
-	}
-	if _, err := s.db.Exec("DELETE FROM pages WHERE sha256 = ?", sum); err != nil {
+	var dropped []string
+	err := s.inTx(ctx, func(tx *Tx) error {
+		dropped = nil
+		var n int
+		if err := tx.QueryRowContext(ctx, "SELECT count(*) FROM documents WHERE sha256 = ?", sum).Scan(&n); err != nil || n > 0 {
+			return err
+		}
+		dropped = []string{sum}
+		if tx.change != nil {
+			tx.change.Dropped = dropped
+		}
+		_, err := tx.ExecContext(ctx, "DELETE FROM pages WHERE sha256 = ?", sum)
+		return err
+	})
+	if err != nil {
 		return fmt.Errorf("store: drop pages: %w", err)
 	}
-	for _, path := range []string{s.FilePath(sum), s.RenditionPath(sum)} {
-		if err := os.Remove(path); err != nil && !errors.Is(err, os.ErrNotExist) {
-			return fmt.Errorf("store: drop a file: %w", err)
-		}
-	}
-	return nil
+	return s.removeFiles(dropped)
 }

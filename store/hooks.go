@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"fmt"
 	"strings"
 	"time"
@@ -20,7 +19,7 @@ type Hook struct {
 // SetHook has a program told of some events, and of no others. Without an event it is told nothing
 // more, not even what is still to be delivered.
 func (s *Store) SetHook(ctx context.Context, collection, name string, events []string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if len(events) == 0 {
 			if _, err := tx.ExecContext(ctx, "DELETE FROM deliveries WHERE collection = ? AND hook = ?", collection, name); err != nil {
 				return fmt.Errorf("store: hooks: %w", err)
@@ -67,7 +66,7 @@ type Delivery struct {
 
 // AddDelivery has a program told something, once.
 func (s *Store) AddDelivery(ctx context.Context, d *Delivery) error {
-	_, err := s.db.ExecContext(ctx, "INSERT INTO deliveries (collection, hook, id, body) VALUES (?, ?, ?, ?)", d.Collection, d.Hook, d.ID, d.Body)
+	_, err := s.exec(ctx, "INSERT INTO deliveries (collection, hook, id, body) VALUES (?, ?, ?, ?)", d.Collection, d.Hook, d.ID, d.Body)
 	if err != nil {
 		return fmt.Errorf("store: deliveries: %w", err)
 	}
@@ -97,7 +96,7 @@ func (s *Store) Deliveries(ctx context.Context) ([]Delivery, error) {
 
 // Delivered ends a delivery: it arrived, or, if there was a problem, is given up.
 func (s *Store) Delivered(ctx context.Context, d *Delivery, problem string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM deliveries WHERE number = ?", d.Number); err != nil {
 			return fmt.Errorf("store: deliveries: %w", err)
 		}
@@ -108,7 +107,7 @@ func (s *Store) Delivered(ctx context.Context, d *Delivery, problem string) erro
 
 // Later puts a delivery off that did not arrive.
 func (s *Store) Later(ctx context.Context, d *Delivery, due time.Time, problem string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if _, err := tx.ExecContext(ctx, "UPDATE deliveries SET tries = tries + 1, due = ? WHERE number = ?", stamp(due), d.Number); err != nil {
 			return fmt.Errorf("store: deliveries: %w", err)
 		}

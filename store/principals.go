@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"errors"
 	"fmt"
 	"strings"
@@ -30,7 +29,7 @@ func (s *Store) AddPrincipal(ctx context.Context, p *Principal) error {
 		p.ID = NewID()
 	}
 	p.Created = time.Now().UTC().Truncate(time.Millisecond)
-	err := s.inTx(ctx, func(tx *sql.Tx) error {
+	err := s.inTx(ctx, func(tx *Tx) error {
 		_, err := tx.ExecContext(ctx, "INSERT INTO principals (id, name, kind, secret, subject, administrator, asks, created, expires) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)",
 			p.ID, p.Name, p.Kind, p.Secret, p.Subject, p.Administrator, p.Asks, stamp(p.Created), stamp(p.Expires))
 		if err != nil {
@@ -162,7 +161,7 @@ func (s *Store) addRights(ctx context.Context, all []Principal) error {
 
 // SetSecret replaces the hash of a passphrase and ends the person's sessions.
 func (s *Store) SetSecret(ctx context.Context, id string, secret []byte) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if err := one(tx.ExecContext(ctx, "UPDATE principals SET secret = ? WHERE id = ?", secret, id)); err != nil {
 			return err
 		}
@@ -173,12 +172,12 @@ func (s *Store) SetSecret(ctx context.Context, id string, secret []byte) error {
 
 // SetAdministrator makes somebody an administrator, or no longer.
 func (s *Store) SetAdministrator(ctx context.Context, id string, administrator bool) error {
-	return one(s.db.ExecContext(ctx, "UPDATE principals SET administrator = ? WHERE id = ?", administrator, id))
+	return one(s.exec(ctx, "UPDATE principals SET administrator = ? WHERE id = ?", administrator, id))
 }
 
 // RemovePrincipal removes one with its rights, sessions and conversations.
 func (s *Store) RemovePrincipal(ctx context.Context, id string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM conversations WHERE owner = ?", id); err != nil {
 			return fmt.Errorf("store: remove conversations: %w", err)
 		}
@@ -192,7 +191,7 @@ func (s *Store) SetRight(ctx context.Context, principal, collection string, righ
 	if right == 0 {
 		query, args = "DELETE FROM rights WHERE principal = ? AND collection = ?", args[:2]
 	}
-	if _, err := s.db.ExecContext(ctx, query, args...); err != nil {
+	if _, err := s.exec(ctx, query, args...); err != nil {
 		return fmt.Errorf("store: rights: %w", err)
 	}
 	return nil
@@ -200,7 +199,7 @@ func (s *Store) SetRight(ctx context.Context, principal, collection string, righ
 
 // AddSession begins a session of a person.
 func (s *Store) AddSession(ctx context.Context, hash []byte, person string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if _, err := tx.ExecContext(ctx, "INSERT INTO sessions (hash, person, created, used) VALUES (?, ?, ?, ?)", hash, person, now(), now()); err != nil {
 			return err
 		}
@@ -211,14 +210,14 @@ func (s *Store) AddSession(ctx context.Context, hash []byte, person string) erro
 
 // RemoveSession ends a session.
 func (s *Store) RemoveSession(ctx context.Context, hash []byte) error {
-	_, err := s.db.ExecContext(ctx, "DELETE FROM sessions WHERE hash = ?", hash)
+	_, err := s.exec(ctx, "DELETE FROM sessions WHERE hash = ?", hash)
 	return err
 }
 
 // Use records that a key, or a session, was used just now. Sessions begun before a time, or
 // not used since another, are forgotten.
 func (s *Store) Use(ctx context.Context, principal string, session []byte, begun, used time.Time) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if _, err := tx.ExecContext(ctx, "UPDATE principals SET used = ? WHERE id = ?", now(), principal); err != nil {
 			return err
 		}

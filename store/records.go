@@ -75,7 +75,7 @@ func (s *Store) CreateCollection(ctx context.Context, name string, recipe any) (
 	if err != nil {
 		return nil, fmt.Errorf("store: %w", err)
 	}
-	_, err = s.db.ExecContext(ctx, "INSERT INTO collections (id, name, created, recipe) VALUES (?, ?, ?, ?)", NewID(), name, now(), string(data))
+	_, err = s.exec(ctx, "INSERT INTO collections (id, name, created, recipe) VALUES (?, ?, ?, ?)", NewID(), name, now(), string(data))
 	if err := unique(err, "create collection"); err != nil {
 		return nil, err
 	}
@@ -125,27 +125,27 @@ func (s *Store) SetRecipe(ctx context.Context, id string, recipe any) error {
 	if err != nil {
 		return fmt.Errorf("store: recipe: %w", err)
 	}
-	return one(s.db.ExecContext(ctx, "UPDATE collections SET recipe = ? WHERE id = ?", string(data), id))
+	return one(s.exec(ctx, "UPDATE collections SET recipe = ? WHERE id = ?", string(data), id))
 }
 
 // SetSharing records who else sees what is asked in a collection.
 func (s *Store) SetSharing(ctx context.Context, id string, sharing []byte) error {
-	return one(s.db.ExecContext(ctx, "UPDATE collections SET sharing = ? WHERE id = ?", string(sharing), id))
+	return one(s.exec(ctx, "UPDATE collections SET sharing = ? WHERE id = ?", string(sharing), id))
 }
 
 // SetDescription records what a collection is for.
 func (s *Store) SetDescription(ctx context.Context, id, description string) error {
-	return one(s.db.ExecContext(ctx, "UPDATE collections SET description = ? WHERE id = ?", description, id))
+	return one(s.exec(ctx, "UPDATE collections SET description = ? WHERE id = ?", description, id))
 }
 
 // SetPaused records whether a collection's intake waits.
 func (s *Store) SetPaused(ctx context.Context, id string, paused bool) error {
-	return one(s.db.ExecContext(ctx, "UPDATE collections SET paused = ? WHERE id = ?", paused, id))
+	return one(s.exec(ctx, "UPDATE collections SET paused = ? WHERE id = ?", paused, id))
 }
 
 // RemoveCollection removes a collection and its documents' records.
 func (s *Store) RemoveCollection(ctx context.Context, id string) error {
-	return one(s.db.ExecContext(ctx, "DELETE FROM collections WHERE id = ?", id))
+	return one(s.exec(ctx, "DELETE FROM collections WHERE id = ?", id))
 }
 
 const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, encoded, labels, scores, added, changed, removed, was, " +
@@ -155,7 +155,8 @@ const documentColumns = "id, collection, name, sha256, size, state, reason, warn
 // AddDocument queues a file for intake. If the collection has the content
 // already it returns that document and false; one that failed is queued anew.
 func (s *Store) AddDocument(ctx context.Context, collection *Collection, name, sum string, size int64) (doc *Document, added bool, err error) {
-	err = s.inTx(ctx, func(tx *sql.Tx) error {
+	err = s.inTx(ctx, func(tx *Tx) error {
+		added = false
 		var id string
 		var state State
 		err := tx.QueryRowContext(ctx, "SELECT id, state FROM documents WHERE collection = ? AND sha256 = ?", collection.ID, sum).Scan(&id, &state)
@@ -246,12 +247,12 @@ func (s *Store) documents(ctx context.Context, where string, args ...any) ([]Doc
 
 // SetState moves a document on; reason says why it failed.
 func (s *Store) SetState(ctx context.Context, id string, state State, reason string) error {
-	return one(s.db.ExecContext(ctx, "UPDATE documents SET state = ?, reason = ?, changed = ? WHERE id = ?", state, reason, now(), id))
+	return one(s.exec(ctx, "UPDATE documents SET state = ?, reason = ?, changed = ? WHERE id = ?", state, reason, now(), id))
 }
 
 // KeepReady has a document stay ready as it was read before; warning says what is amiss.
 func (s *Store) KeepReady(ctx context.Context, id, warning string) error {
-	return one(s.db.ExecContext(ctx, "UPDATE documents SET state = ?, reason = '', warning = ?, changed = ? WHERE id = ?", Ready, warning, now(), id))
+	return one(s.exec(ctx, "UPDATE documents SET state = ?, reason = '', warning = ?, changed = ? WHERE id = ?", Ready, warning, now(), id))
 }
 
 // SetRead records what reading found, with the document's pages, and moves it
@@ -265,7 +266,7 @@ func (s *Store) SetRead(ctx context.Context, d *Document, pages [][]byte) error 
 	if err != nil {
 		return fmt.Errorf("store: %w", err)
 	}
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM pages WHERE sha256 = ?", d.SHA256); err != nil {
 			return err
 		}
@@ -293,7 +294,7 @@ type Counts struct{ Passages, Encoded int }
 // SetReady marks documents as ready, with their numbers of passages, and what
 // they replace as replaced.
 func (s *Store) SetReady(ctx context.Context, counts map[string]Counts, replaced []string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		for id, n := range counts {
 			if _, err := tx.ExecContext(ctx, "UPDATE documents SET state = ?, passages = ?, encoded = ?, changed = ? WHERE id = ?", Ready, n.Passages, n.Encoded, now(), id); err != nil {
 				return err
@@ -310,7 +311,7 @@ func (s *Store) SetReady(ctx context.Context, counts map[string]Counts, replaced
 
 // SetEncoded records of how many passages of documents the index has vectors now.
 func (s *Store) SetEncoded(ctx context.Context, counts map[string]int) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		for id, n := range counts {
 			if _, err := tx.ExecContext(ctx, "UPDATE documents SET encoded = ? WHERE id = ?", n, id); err != nil {
 				return err
@@ -329,7 +330,7 @@ func (s *Store) Unencoded(ctx context.Context, most int) ([]Document, error) {
 // PutIntoBin removes all versions of a document, for now. It returns them.
 func (s *Store) PutIntoBin(ctx context.Context, collection, name string) ([]Document, error) {
 	at := now()
-	err := one(s.db.ExecContext(ctx, "UPDATE documents SET was = state, state = ?, removed = ?, changed = ? WHERE collection = ? AND name = ? AND state != ?",
+	err := one(s.exec(ctx, "UPDATE documents SET was = state, state = ?, removed = ?, changed = ? WHERE collection = ? AND name = ? AND state != ?",
 		Removed, at, at, collection, name, Removed))
 	if err != nil {
 		return nil, err
@@ -344,7 +345,7 @@ func (s *Store) Bin(ctx context.Context, collection string) ([]Document, error) 
 
 // TakeOut gives a document in the bin the state that it is to have from now on.
 func (s *Store) TakeOut(ctx context.Context, id string, state State) error {
-	return one(s.db.ExecContext(ctx, "UPDATE documents SET state = ?, removed = '', was = '', changed = ? WHERE id = ?", state, now(), id))
+	return one(s.exec(ctx, "UPDATE documents SET state = ?, removed = '', was = '', changed = ? WHERE id = ?", state, now(), id))
 }
 
 // BinnedBefore returns what has been in a bin since before a time.
@@ -354,7 +355,7 @@ func (s *Store) BinnedBefore(ctx context.Context, before time.Time) ([]Document,
 
 // RemoveDocument removes a document's record for good, and its tags with the last version.
 func (s *Store) RemoveDocument(ctx context.Context, id string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if err := one(tx.ExecContext(ctx, "DELETE FROM documents WHERE id = ?", id)); err != nil {
 			return err
 		}
@@ -368,7 +369,7 @@ func (s *Store) RemoveDocument(ctx context.Context, id string) error {
 
 // SetTags gives the documents of a name, in all versions, these tags and no others.
 func (s *Store) SetTags(ctx context.Context, collection, name string, tags []string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM tags WHERE collection = ? AND name = ?", collection, name); err != nil {
 			return fmt.Errorf("store: tags: %w", err)
 		}
@@ -438,7 +439,7 @@ func (s *Store) PagesBetween(ctx context.Context, sum string, first, last int) (
 
 // AddMeasurement keeps a measurement: a summary for lists and the whole.
 func (s *Store) AddMeasurement(ctx context.Context, id, collection string, summary, data []byte) error {
-	_, err := s.db.ExecContext(ctx, "INSERT INTO measurements (id, collection, created, summary, data) VALUES (?, ?, ?, ?, ?)",
+	_, err := s.exec(ctx, "INSERT INTO measurements (id, collection, created, summary, data) VALUES (?, ?, ?, ?, ?)",
 		id, collection, now(), string(summary), data)
 	if err != nil {
 		return fmt.Errorf("store: keep measurement: %w", err)
@@ -491,7 +492,7 @@ func (s *Store) SetScores(ctx context.Context, id string, scores []int) error {
 	if err != nil {
 		return fmt.Errorf("store: %w", err)
 	}
-	return one(s.db.ExecContext(ctx, "UPDATE documents SET scores = ?, changed = ? WHERE id = ?", string(data), now(), id))
+	return one(s.exec(ctx, "UPDATE documents SET scores = ?, changed = ? WHERE id = ?", string(data), now(), id))
 }
 
 // SetCorrections keeps what people changed on a page, named by its content;
@@ -501,7 +502,7 @@ func (s *Store) SetCorrections(ctx context.Context, page string, data []byte) er
 	if data == nil {
 		query, args = "DELETE FROM corrections WHERE page = ?", args[:1]
 	}
-	if _, err := s.db.ExecContext(ctx, query, args...); err != nil {
+	if _, err := s.exec(ctx, query, args...); err != nil {
 		return fmt.Errorf("store: corrections: %w", err)
 	}
 	return nil

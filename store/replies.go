@@ -22,7 +22,7 @@ const repliesFor = 24 * time.Hour
 
 // KeepReply keeps what a request was answered for a day.
 func (s *Store) KeepReply(ctx context.Context, r *Reply) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM replies WHERE at < ?", stamp(time.Now().Add(-repliesFor))); err != nil {
 			return fmt.Errorf("store: replies: %w", err)
 		}

@@ -2,7 +2,6 @@ package store
 
 import (
 	"context"
-	"database/sql"
 	"encoding/json"
 	"fmt"
 )
@@ -10,7 +9,7 @@ import (
 // SetFields gives the documents of a name, in all versions, some fields beside those that they
 // have; an empty value takes a field away.
 func (s *Store) SetFields(ctx context.Context, collection, name string, fields map[string]string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		for field, value := range fields {
 			query, args := "DELETE FROM fields WHERE collection = ? AND name = ? AND field = ?", []any{collection, name, field}
 			if value != "" {
@@ -27,7 +26,7 @@ func (s *Store) SetFields(ctx context.Context, collection, name string, fields m
 // SetOwnFields gives the documents of a name what a file says of itself, in those fields that they
 // do not have yet.
 func (s *Store) SetOwnFields(ctx context.Context, collection, name string, fields map[string]string) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		for field, value := range fields {
 			if _, err := tx.ExecContext(ctx, "INSERT OR IGNORE INTO fields (collection, name, field, value) VALUES (?, ?, ?, ?)", collection, name, field, value); err != nil {
 				return fmt.Errorf("store: fields: %w", err)
@@ -52,7 +51,7 @@ func (s *Store) AddSource(ctx context.Context, collection string, data any) (id 
 		return "", fmt.Errorf("store: source: %w", err)
 	}
 	id = NewID()
-	_, err = s.db.ExecContext(ctx, "INSERT INTO sources (id, collection, data) VALUES (?, ?, ?)", id, collection, string(raw))
+	_, err = s.exec(ctx, "INSERT INTO sources (id, collection, data) VALUES (?, ?, ?)", id, collection, string(raw))
 	return id, err
 }
 
@@ -86,10 +85,10 @@ func (s *Store) SetSource(ctx context.Context, id string, data, state any) error
 	if err != nil {
 		return fmt.Errorf("store: source: %w", err)
 	}
-	return one(s.db.ExecContext(ctx, "UPDATE sources SET data = ?, state = ? WHERE id = ?", string(raw), string(known), id))
+	return one(s.exec(ctx, "UPDATE sources SET data = ?, state = ? WHERE id = ?", string(raw), string(known), id))
 }
 
 // RemoveSource forgets a source; what came from it stays.
 func (s *Store) RemoveSource(ctx context.Context, collection, id string) error {
-	return one(s.db.ExecContext(ctx, "DELETE FROM sources WHERE collection = ? AND id = ?", collection, id))
+	return one(s.exec(ctx, "DELETE FROM sources WHERE collection = ? AND id = ?", collection, id))
 }

@@ -13,8 +13,6 @@ import (
 	"path/filepath"
 	"sync"
 
-	"jardinet/access"
-
 	_ "modernc.org/sqlite" // the driver
 )
 
@@ -29,9 +27,8 @@ type Store struct {
 	dir string
 	db  *sql.DB
 
-	dropping sync.Mutex    // files are removed; not while a snapshot is taken
-	auditing sync.Mutex    // entries of the audit are added one after another
-	auditEnd *access.Chain // the last of them, once known
+	dropping sync.Mutex // files are removed; not while a snapshot is taken
+	shared   *sharing   // with other hosts; nil for one alone
 }
 
 // Open opens the store in dir, making it if there is none. Only one program
@@ -387,6 +384,25 @@ CREATE TABLE replies ( -- to requests that named a key, so that one sent again i
 	body    BLOB NOT NULL,
 	PRIMARY KEY (caller, key)
 ) STRICT, WITHOUT ROWID;
+`, `
+CREATE TABLE position ( -- in the order of changes that several hosts share; no row for one alone
+	one     INTEGER PRIMARY KEY CHECK (one = 1),
+	cluster TEXT NOT NULL,
+	number  INTEGER NOT NULL -- of the last change that is in these records
+) STRICT;
+
+-- The same as before, but that what it writes is the same on every host.
+DROP TRIGGER document_told;
+CREATE TRIGGER document_told AFTER UPDATE OF state ON documents
+WHEN NEW.state != OLD.state AND NEW.state IN ('ready', 'failed', 'replaced', 'removed')
+BEGIN
+	INSERT INTO deliveries (collection, hook, id, body)
+	SELECT NEW.collection, h.name, 'msg_' || NEW.id || '_' || NEW.state || '_' || replace(replace(replace(NEW.changed, '-', ''), ':', ''), '.', ''), json_object(
+		'type', 'document.' || NEW.state, 'timestamp', NEW.changed, 'data', json_object(
+			'collection', c.name, 'document', NEW.name, 'document_id', NEW.id, 'pages', NEW.pages, 'reason', NEW.reason))
+	FROM hooks h JOIN collections c ON c.id = h.collection
+	WHERE h.collection = NEW.collection AND instr(h.events, ',document.' || NEW.state || ',') ORDER BY h.name;
+END;
 `}
 
 func (s *Store) migrate(ctx context.Context) error {
@@ -403,7 +419,7 @@ func (s *Store) migrate(ctx context.Context) error {
 		}
 	}
 	for ; version < len(schema); version++ {
-		err := s.inTx(ctx, func(tx *sql.Tx) error {
+		err := s.alone(ctx, func(tx *Tx) error {
 			if _, err := tx.ExecContext(ctx, schema[version]); err != nil {
 				return err
 			}
@@ -440,17 +456,38 @@ func (s *Store) copyBefore(ctx context.Context, version int) error {
 	return os.WriteFile(path, data, 0o600)
 }
 
-// inTx runs do in a transaction, committed if do returns nil.
-func (s *Store) inTx(ctx context.Context, do func(*sql.Tx) error) error {
+// inTx runs do in a transaction, committed if do returns nil. In a store that is shared do may be
+// run several times.
+func (s *Store) inTx(ctx context.Context, do func(*Tx) error) error {
+	if s.shared != nil {
+		return s.write(ctx, do)
+	}
+	return s.alone(ctx, do)
+}
+
+// alone runs do in a transaction of this store alone.
+func (s *Store) alone(ctx context.Context, do func(*Tx) error) error {
 	tx, err := s.db.BeginTx(ctx, nil)
 	if err != nil {
 		return err
 	}
 	defer tx.Rollback()
-	if err := do(tx); err != nil {
+	if err := do(&Tx{Tx: tx}); err != nil {
 		return err
 	}
 	return tx.Commit()
+}
+
+// exec runs one statement in a transaction.
+func (s *Store) exec(ctx context.Context, query string, args ...any) (result sql.Result, err error) {
+	if s.shared == nil {
+		return s.db.ExecContext(ctx, query, args...)
+	}
+	err = s.write(ctx, func(tx *Tx) error {
+		result, err = tx.ExecContext(ctx, query, args...)
+		return err
+	})
+	return result, err
 }
 
 // one returns ErrNotFound if a statement changed nothing.

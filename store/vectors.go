@@ -58,7 +58,7 @@ func readVectors(rows *sql.Rows, out map[VectorKey][]int8) error {
 
 // KeepVectors keeps vectors.
 func (s *Store) KeepVectors(ctx context.Context, vectors map[VectorKey][]int8) error {
-	err := s.inTx(ctx, func(tx *sql.Tx) error {
+	err := s.inTx(ctx, func(tx *Tx) error {
 		insert, err := tx.PrepareContext(ctx, "INSERT OR REPLACE INTO vectors VALUES (?, ?)")
 		if err != nil {
 			return err
@@ -83,7 +83,7 @@ func (s *Store) KeepVectors(ctx context.Context, vectors map[VectorKey][]int8) e
 
 // DropVectors forgets vectors.
 func (s *Store) DropVectors(ctx context.Context, keys []VectorKey) error {
-	return s.inTx(ctx, func(tx *sql.Tx) error {
+	return s.inTx(ctx, func(tx *Tx) error {
 		for i := range keys {
 			if _, err := tx.ExecContext(ctx, "DELETE FROM vectors WHERE hash = ?", keys[i][:]); err != nil {
 				return fmt.Errorf("store: drop vectors: %w", err)

@@ -55,7 +55,7 @@ func (s *Store) setSetting(ctx context.Context, column, collection string, value
 	if err != nil {
 		return fmt.Errorf("store: %w", err)
 	}
-	if err := one(s.db.ExecContext(ctx, "UPDATE collections SET "+column+" = ? WHERE id = ?", string(data), collection)); err != nil {
+	if err := one(s.exec(ctx, "UPDATE collections SET "+column+" = ? WHERE id = ?", string(data), collection)); err != nil {
 		return fmt.Errorf("store: keep %s: %w", column, err)
 	}
 	return nil
@@ -64,7 +64,7 @@ func (s *Store) setSetting(ctx context.Context, column, collection string, value
 // SetAbbreviations keeps what a document explains, as pairs of term and
 // meaning, in place of what it explained before.
 func (s *Store) SetAbbreviations(ctx context.Context, document string, pairs [][2]string) error {
-	err := s.inTx(ctx, func(tx *sql.Tx) error {
+	err := s.inTx(ctx, func(tx *Tx) error {
 		if _, err := tx.ExecContext(ctx, "DELETE FROM abbreviations WHERE document = ?", document); err != nil {
 			return err
 		}
@@ -109,7 +109,7 @@ type Unknown struct {
 
 // CountUnknown notes that words of a question were asked for in vain.
 func (s *Store) CountUnknown(ctx context.Context, collection, question string, words ...string) error {
-	err := s.inTx(ctx, func(tx *sql.Tx) error {
+	err := s.inTx(ctx, func(tx *Tx) error {
 		for _, word := range words {
 			_, err := tx.ExecContext(ctx, `INSERT INTO unknown_words VALUES (?, ?, 1, ?)
 				ON CONFLICT DO UPDATE SET asked = asked + 1, question = excluded.question`, collection, word, question)
@@ -145,7 +145,7 @@ func (s *Store) Unknown(ctx context.Context, collection string, most int) ([]Unk
 
 // Spend adds what an outside model took to a collection's account of a day.
 func (s *Store) Spend(ctx context.Context, collection, day string, tokens int, paid float64) error {
-	_, err := s.db.ExecContext(ctx, `INSERT INTO spending VALUES (?, ?, ?, ?)
+	_, err := s.exec(ctx, `INSERT INTO spending VALUES (?, ?, ?, ?)
 		ON CONFLICT DO UPDATE SET tokens = tokens + excluded.tokens, paid = paid + excluded.paid`, collection, day, tokens, paid)
 	if err != nil {
 		return fmt.Errorf("store: spending: %w", err)
