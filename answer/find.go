@@ -15,7 +15,7 @@ import (
 
 // An Answerer answers questions from one index.
 type Answerer struct {
-	Index *index.Index
+	Index index.Searcher
 	// Document tells of the document under a key of the index; ok is false
 	// for one that has just been removed.
 	Document func(key string) (d Document, ok bool)
@@ -64,7 +64,7 @@ type Search struct {
 // Find returns the best passages for a query, without answering it. Words in
 // quotes have to stand in a passage one after the other, -words must not.
 func (a *Answerer) Find(ctx context.Context, query string, top int) (*Search, error) {
-	q, phrases := a.Index.ParseSearch(query)
+	q, phrases := index.ParseSearch(query, a.Index.Languages())
 	if len(phrases) > 0 {
 		q.Verify = func(stored []byte) bool {
 			p, err := passage.Decode(stored)
@@ -77,7 +77,7 @@ func (a *Answerer) Find(ctx context.Context, query string, top int) (*Search, er
 // Retrieve returns the best passages for a question, as they are found to answer it: with no
 // meaning in quotes and dashes.
 func (a *Answerer) Retrieve(ctx context.Context, question string, top int) (*Search, error) {
-	return a.find(ctx, question, a.Index.Parse(question), top)
+	return a.find(ctx, question, index.Parse(question, a.Index.Languages()), top)
 }
 
 // holdsAll tells whether a passage, with its section path, holds all phrases.
@@ -104,7 +104,10 @@ func holds(tokens []text.Token, phrase []string) bool {
 func (a *Answerer) find(ctx context.Context, words string, q index.Query, top int) (*Search, error) {
 	out := &Search{Weights: a.Rank.Weights, Language: a.language(words)}
 	q.Keep = a.Only
-	a.Index.Correct(&q, func(word string) bool { return embed.Knows(word, out.Language) })
+	err := a.Index.Correct(ctx, &q, func(word string) bool { return embed.Knows(word, out.Language) })
+	if err != nil {
+		return nil, err
+	}
 	question := rank.Question{Text: words, Language: out.Language, Query: q}
 	question.Query.Vector = a.vector(ctx, words, out.Language)
 	found, err := a.Rank.Search(ctx, a.Index, &question, top)

@@ -181,7 +181,7 @@ const recognised = 0.6
 
 // Locate returns the sentences of a document that hold each of some quotations, none
 // for one that does not stand in it any more.
-func Locate(x *index.Index, key string, quotations []Quotation) ([][]Place, error) {
+func Locate(x index.Searcher, key string, quotations []Quotation) ([][]Place, error) {
 	best := make([]float64, len(quotations))
 	out := make([][]Place, len(quotations))
 	normal, sets := make([]string, len(quotations)), make([]map[string]bool, len(quotations))

@@ -260,7 +260,9 @@ func TestCorrect(t *testing.T) {
 		"zeppelin": "", "fern": "", "orc": "", "orchid7": "",
 	} {
 		q := x.Parse(asked)
-		x.Correct(&q, nothing)
+		if err := x.Correct(t.Context(), &q, nothing); err != nil {
+			t.Fatal(err)
+		}
 		got := ""
 		if len(q.Corrected) > 0 {
 			got = q.Corrected[0].Form
@@ -270,8 +272,7 @@ func TestCorrect(t *testing.T) {
 		}
 	}
 	q := x.Parse("orchyd")
-	x.Correct(&q, func(word string) bool { return word == "orchyd" })
-	if len(q.Corrected) != 0 {
+	if err := x.Correct(t.Context(), &q, func(word string) bool { return word == "orchyd" }); err != nil || len(q.Corrected) != 0 {
 		t.Error("a known word is corrected")
 	}
 }

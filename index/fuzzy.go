@@ -1,6 +1,7 @@
 package index
 
 import (
+	"context"
 	"sort"
 	"strings"
 	"unicode/utf8"
@@ -20,49 +21,86 @@ type Correction struct {
 // Of several the most frequent is taken. Words with digits are left alone: what
 // differs from a part number in one digit is another part; and so are words that
 // are known to be spelt right, though the collection does not have them.
-func (x *Index) Correct(q *Query, known func(word string) bool) {
+func (x *Index) Correct(_ context.Context, q *Query, known func(word string) bool) error {
 	s := x.current.Load()
+	doubtful := q.Doubtful(s.frequencies(q, s.find(q)), known)
+	near := make([]Near, len(doubtful))
+	for i, t := range doubtful {
+		near[i] = s.near(q.Terms[t].Forms[0])
+	}
+	q.Take(doubtful, near)
+	return nil
+}
+
+// Doubtful returns the terms of a query, by number, that may be misspelt.
+func (q *Query) Doubtful(f Frequencies, known func(word string) bool) (terms []int) {
 	for i := range q.Terms {
 		t := &q.Terms[i]
-		if len(t.Expansions) > 0 || t.Not || strings.ContainsAny(t.Word, "0123456789") || s.frequency(t.Forms) > 0 || known(t.Word) {
+		if len(t.Expansions) > 0 || t.Not || strings.ContainsAny(t.Word, "0123456789") || f.Terms[i] > 0 || known(t.Word) {
 			continue
 		}
-		if form := s.nearestTerm(t.Forms[0]); form != "" {
+		terms = append(terms, i)
+	}
+	return terms
+}
+
+// Near are the terms of an index, or a part of one, that are near to a stem: in how few edits, and
+// how many passages have each.
+type Near struct {
+	Edits     int            `json:"edits"`
+	Frequency map[string]int `json:"frequency,omitempty"` // of those alone that differ the least
+}
+
+// Add adds those of another part.
+func (n *Near) Add(o Near) {
+	switch {
+	case len(o.Frequency) == 0 || len(n.Frequency) > 0 && o.Edits > n.Edits:
+		return
+	case len(n.Frequency) == 0 || o.Edits < n.Edits:
+		*n = Near{Edits: o.Edits, Frequency: map[string]int{}}
+	}
+	for term, count := range o.Frequency {
+		n.Frequency[term] += count
+	}
+}
+
+// best returns the most frequent of the nearest, empty if none is near.
+func (n *Near) best() (best string) {
+	for term, count := range n.Frequency {
+		if best == "" || byCount(count, n.Frequency[best], term, best) < 0 {
+			best = term
+		}
+	}
+	return best
+}
+
+// Take puts beside doubtful terms what they were taken for.
+func (q *Query) Take(doubtful []int, near []Near) {
+	for i, at := range doubtful {
+		if form := near[i].best(); form != "" {
+			t := &q.Terms[at]
 			t.Forms = append(t.Forms, form)
 			q.Corrected = append(q.Corrected, Correction{t.Word, form})
 		}
 	}
 }
 
-// frequency returns how many passages have one of the forms, at most.
-func (s *snapshot) frequency(forms []string) int {
-	n := 0
-	for _, seg := range s.segments {
-		for _, form := range forms {
-			if at := seg.find(form); at >= 0 {
-				n += seg.termFrequency(at)
-			}
-		}
-	}
-	return n
-}
+// Near returns the terms of the index that are near to a stem.
+func (x *Index) Near(stem string) Near { return x.current.Load().near(stem) }
 
-// nearestTerm returns the term that is nearest to a stem, empty if none is near.
-func (s *snapshot) nearestTerm(stem string) string {
+func (s *snapshot) near(stem string) (out Near) {
 	most := text.EditsAllowed(utf8.RuneCountInString(stem))
 	if most == 0 {
-		return ""
+		return out
 	}
-	best, least, often := "", most+1, 0
 	for _, seg := range s.segments {
 		seg.fuzzy([]rune(stem), most, func(at, distance int) {
-			n := seg.termFrequency(at)
-			if distance < least || distance == least && (n > often || n == often && seg.term(at) < best) {
-				best, least, often = strings.Clone(seg.term(at)), distance, n
+			if len(out.Frequency) == 0 || distance <= out.Edits {
+				out.Add(Near{distance, map[string]int{strings.Clone(seg.term(at)): seg.termFrequency(at)}})
 			}
 		})
 	}
-	return best
+	return out
 }
 
 // fuzzy visits the terms that differ from a word by at most so many edits. Terms

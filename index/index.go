@@ -52,6 +52,7 @@ type Index struct {
 	dir     string
 	space   Space
 	disk    *disk
+	mark    string // in the names of the segments that are written here
 	write   sync.Mutex
 	current atomic.Pointer[snapshot]
 }
@@ -72,15 +73,16 @@ type place struct {
 	document int
 }
 
-// A manifest is the state of the index on disk.
-type manifest struct {
-	Format     int               `json:"format"`
-	Space      Space             `json:"space"`
-	Generation uint64            `json:"generation"`
-	Segments   []manifestSegment `json:"segments"`
+// A Manifest is the state of an index: the segments in force.
+type Manifest struct {
+	Format     int       `json:"format"`
+	Space      Space     `json:"space"`
+	Generation uint64    `json:"generation"`
+	Segments   []Segment `json:"segments"`
 }
 
-type manifestSegment struct {
+// A Segment is an immutable file of an index, by its name.
+type Segment struct {
 	Name    string   `json:"name"`
 	Deleted []string `json:"deleted,omitempty"` // keys of documents
 }
@@ -109,19 +111,28 @@ func Open(dir string, space Space) (*Index, error) {
 		return nil, fmt.Errorf("index: %s: %w: %w; make it anew", dir, ErrSpace, errSpace(m.Space, space))
 	}
 	x := &Index{dir: dir, space: space, disk: realDisk}
+	s, err := x.snapshotOf(m)
+	if err != nil {
+		return nil, fmt.Errorf("index: %w; rebuild the index from the kept pages", err)
+	}
+	x.current.Store(s)
+	x.sweep(m)
+	return x, nil
+}
+
+// snapshotOf opens the segments of a manifest.
+func (x *Index) snapshotOf(m Manifest) (*snapshot, error) {
 	s := &snapshot{generation: m.Generation}
 	for _, ms := range m.Segments {
-		seg, err := openSegment(filepath.Join(dir, ms.Name))
+		seg, err := openSegment(filepath.Join(x.dir, ms.Name))
 		if err != nil {
-			return nil, fmt.Errorf("index: %w; rebuild the index from the kept pages", err)
+			return nil, err
 		}
 		seg.deleted = keySet(ms.Deleted)
 		s.segments = append(s.segments, seg)
 	}
 	s.finish()
-	x.current.Store(s)
-	x.sweep(m)
-	return x, nil
+	return s, nil
 }
 
 func keySet(keys []string) map[string]bool {
@@ -132,8 +143,8 @@ func keySet(keys []string) map[string]bool {
 	return out
 }
 
-func readManifest(dir string) (manifest, error) {
-	m := manifest{Format: manifestFormat}
+func readManifest(dir string) (Manifest, error) {
+	m := Manifest{Format: manifestFormat}
 	path := filepath.Join(dir, manifestName)
 	data, err := os.ReadFile(path)
 	if errors.Is(err, fs.ErrNotExist) {
@@ -152,7 +163,7 @@ func readManifest(dir string) (manifest, error) {
 }
 
 // sweep removes segment files that the manifest does not name.
-func (x *Index) sweep(m manifest) {
+func (x *Index) sweep(m Manifest) {
 	named := map[string]bool{}
 	for _, s := range m.Segments {
 		named[s.Name] = true
@@ -170,7 +181,7 @@ func (x *Index) sweep(m manifest) {
 
 // finish derives what a snapshot knows from its segments.
 func (s *snapshot) finish() {
-	s.keys = map[string]place{}
+	s.keys, s.passages, s.stats, s.languages = map[string]place{}, 0, stats{}, nil
 	count := map[text.Language]int{}
 	for i, seg := range s.segments {
 		for d, doc := range seg.documents {
@@ -188,9 +199,12 @@ func (s *snapshot) finish() {
 	for language := range count {
 		s.languages = append(s.languages, language)
 	}
-	slices.SortFunc(s.languages, func(a, b text.Language) int {
-		return cmp.Or(cmp.Compare(count[b], count[a]), cmp.Compare(a, b))
-	})
+	slices.SortFunc(s.languages, func(a, b text.Language) int { return byCount(count[a], count[b], string(a), string(b)) })
+}
+
+// byCount puts what is more frequent first.
+func byCount(a, b int, nameA, nameB string) int {
+	return cmp.Or(cmp.Compare(b, a), cmp.Compare(nameA, nameB))
 }
 
 // Space returns the space of the index's vectors.
@@ -222,6 +236,21 @@ func (x *Index) Document(key string, visit func(ordinal int, stored []byte) erro
 		}
 	}
 	return nil
+}
+
+// Stored returns what is stored with a passage of a document, nil if there is none.
+func (x *Index) Stored(key string, ordinal int) ([]byte, error) {
+	s := x.current.Load()
+	at, ok := s.keys[key]
+	if !ok {
+		return nil, nil
+	}
+	seg := s.segments[at.segment]
+	d := seg.documents[at.document]
+	if ordinal < 0 || ordinal >= d.count {
+		return nil, nil
+	}
+	return seg.storedBytes(d.first + ordinal)
 }
 
 // Keys returns the keys of all documents, sorted.

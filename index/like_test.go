@@ -49,25 +49,6 @@ func TestCommonLikesCountForLess(t *testing.T) {
 	}
 }
 
-func TestCertainPassages(t *testing.T) {
-	x := open(t, t.TempDir())
-	apply(t, x, []Document{doc("a", "the valve of the boiler", "a quiet garden"), doc("b", "seed in the vault")})
-	apply(t, x, []Document{doc("c", "the boiler is cold")})
-	q := x.Parse("boiler valve")
-	found := x.Prepare(&q).At(map[string][]int{"a": {0, 1, 7}, "c": {0}, "gone": {0}})
-	if len(found) != 3 || found[0].Key != "a" || found[0].Ordinal != 0 || found[1].Key != "c" || found[2].Score != 0 {
-		t.Fatalf("found %+v", found)
-	}
-	best, err := x.Search(t.Context(), &q, 5)
-	if err != nil || best[0].Score != found[0].Score || best[1].Score != found[1].Score {
-		t.Errorf("the search scores %+v, error %v", best, err)
-	}
-	q.Keep = func(key string) bool { return key == "c" }
-	if found = x.Prepare(&q).At(map[string][]int{"a": {0}, "c": {0}}); len(found) != 1 || found[0].Key != "c" {
-		t.Errorf("kept to one document it finds %+v", found)
-	}
-}
-
 func TestDocumentInOrder(t *testing.T) {
 	x := open(t, t.TempDir())
 	apply(t, x, []Document{doc("a", "one", "two", "three")})

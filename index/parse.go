@@ -7,13 +7,18 @@ import (
 	"jardinet/text"
 )
 
+// ParseSearch is that for the languages of the index.
+func (x *Index) ParseSearch(typed string) (Query, [][]string) {
+	return ParseSearch(typed, x.Languages())
+}
+
 // ParseSearch makes a query of what a person typed to search: "words in quotes"
 // have to stand in a passage, one after the other; -word must not. The phrases
 // are returned as folded words, since the index knows no positions: the caller
 // checks them in Query.Verify.
-func (x *Index) ParseSearch(typed string) (Query, [][]string) {
+func ParseSearch(typed string, languages []text.Language) (Query, [][]string) {
 	plain, quoted, without := splitTyped(typed)
-	q := x.Parse(plain)
+	q := Parse(plain, languages)
 	if plain == "" {
 		q = Query{}
 	}
@@ -27,13 +32,13 @@ func (x *Index) ParseSearch(typed string) (Query, [][]string) {
 			continue
 		}
 		phrases = append(phrases, words)
-		for _, t := range x.every(phrase) {
+		for _, t := range every(phrase, languages) {
 			t.Must = true
 			q.Terms = append(q.Terms, t)
 		}
 	}
 	for _, word := range without {
-		for _, t := range x.every(word) {
+		for _, t := range every(word, languages) {
 			t.Not, t.Weight = true, 0
 			q.Terms = append(q.Terms, t)
 		}
@@ -42,8 +47,7 @@ func (x *Index) ParseSearch(typed string) (Query, [][]string) {
 }
 
 // every returns all words as terms, also those that only carry grammar.
-func (x *Index) every(s string) []Term {
-	languages := x.Languages()
+func every(s string, languages []text.Language) []Term {
 	if len(languages) == 0 {
 		languages = []text.Language{text.English}
 	}

@@ -3,7 +3,6 @@ package index
 import (
 	"cmp"
 	"context"
-	"math"
 	"runtime"
 	"slices"
 	"sync"
@@ -45,12 +44,24 @@ type Query struct {
 	// Verify is asked about what is stored with a passage that is about to be
 	// found; nil for no more conditions.
 	Verify func(stored []byte) bool
+	// Phrases are what Verify looks for, if that is all it does, in words that other hosts understand.
+	Phrases [][]string
+	// LeftOut says which parts of the index could not be looked at.
+	LeftOut LeftOut
 }
 
+// LeftOut says which parts of an index a search did without.
+type LeftOut struct {
+	Parts, Of int
+	Hosts     []string // that did not answer in time
+}
+
+// Parse is that for a question in the languages of the index.
+func (x *Index) Parse(question string) Query { return Parse(question, x.Languages()) }
+
 // Parse makes a query of a question: its words without those that only carry
-// grammar, each stemmed by the rules of every language of the index.
-func (x *Index) Parse(question string) Query {
-	languages := x.Languages()
+// grammar, each stemmed by the rules of every language of an index.
+func Parse(question string, languages []text.Language) Query {
 	if len(languages) == 0 {
 		languages = []text.Language{text.English}
 	}
@@ -99,79 +110,54 @@ type Hit struct {
 
 	segment *segment
 	passage int
+	stored  []byte // of one that was found on another host
 }
 
 // Stored returns what was stored with the passage.
-func (h *Hit) Stored() ([]byte, error) { return h.segment.storedBytes(h.passage) }
+func (h *Hit) Stored() ([]byte, error) {
+	if h.segment == nil {
+		return h.stored, nil
+	}
+	return h.segment.storedBytes(h.passage)
+}
+
+// WithStored returns a hit from another host with what is stored there.
+func (h Hit) WithStored(stored []byte) Hit {
+	h.segment, h.stored = nil, stored
+	return h
+}
 
 // Search returns the best passages by the words asked, the best first; equal
 // scores are ordered by document and place in it. Where the query has words of
 // like meaning or a vector, the best by those follow, at most as many again each.
 // It also fills in the terms' IDF.
 func (x *Index) Search(ctx context.Context, q *Query, top int) ([]Hit, error) {
-	return x.Prepare(q).Best(ctx, top)
-}
-
-// A Prepared is a query with the worth of its terms in one state of the index.
-type Prepared struct {
-	snapshot *snapshot
-	query    *Query
-	forms    [][][]form // by segment and term
-}
-
-// Prepare fills in the IDF of a query's terms, once. What is found with it is found in
-// the index as it is now.
-func (x *Index) Prepare(q *Query) *Prepared {
 	s := x.current.Load()
-	return &Prepared{s, q, s.weigh(q)}
+	places := s.find(q)
+	q.Weigh(s.totals(), s.frequencies(q, places))
+	found, err := s.best(ctx, q, places, s.stats.averages(), top)
+	if err != nil {
+		return nil, err
+	}
+	return Merge([]Found{found}, top), nil
 }
 
-// Best is Search.
-func (w *Prepared) Best(ctx context.Context, top int) ([]Hit, error) {
-	s := w.snapshot
-	t := aim(w.query.Vector)
-	results := make([]results, len(s.segments))
+// best returns the best of all segments.
+func (s *snapshot) best(ctx context.Context, q *Query, places [][][]foundForm, now averages, top int) (Found, error) {
+	t := aim(q.Vector)
+	found := make([]Found, len(s.segments))
 	var bars [2]bar
 	var wg sync.WaitGroup
 	for i := range s.segments {
-		wg.Go(func() { results[i] = s.searchSegment(ctx, s.segments[i], w.query, w.forms[i], t, &bars, top) })
+		wg.Go(func() { found[i] = s.searchSegment(ctx, s.segments[i], q, formsOf(q, places[i]), t, now, &bars, top) })
 	}
 	wg.Wait()
-	if err := ctx.Err(); err != nil {
-		return nil, err
-	}
-	return merge(results, top), nil
+	return Join(found, top), ctx.Err()
 }
 
-// At returns certain passages, by document and place in it, with what the query finds
-// in them. Those that are gone, or where the query does not look, are left out.
-func (w *Prepared) At(ordinals map[string][]int) []Hit {
-	s := w.snapshot
-	t := aim(w.query.Vector)
-	wanted := make([][]near, len(s.segments))
-	for key, all := range ordinals {
-		at, ok := s.keys[key]
-		if !ok {
-			continue
-		}
-		seg := s.segments[at.segment]
-		for _, ordinal := range all {
-			if d := seg.documents[at.document]; ordinal < d.count {
-				wanted[at.segment] = append(wanted[at.segment], near{d.first + ordinal, seg.cosineOf(d.first+ordinal, t)})
-			}
-		}
-	}
-	var out []Hit
-	for i, seg := range s.segments {
-		out = append(out, s.scoreNearest(seg, w.query, w.forms[i], seg.allowed(w.query), new([2]bar), wanted[i])...)
-	}
-	slices.SortFunc(out, compareHits)
-	return out
-}
-
-// results are the best hits of a segment: by words, by words of like meaning
+// Found are the best hits of a part of an index: by words, by words of like meaning
 // and by vector.
-type results [3][]Hit
+type Found [3][]Hit
 
 // orders compares hits in the order of each list of results.
 var orders = [3]func(a, b Hit) int{
@@ -184,22 +170,29 @@ func compareHits(a, b Hit) int {
 	return cmp.Or(cmp.Compare(b.Score, a.Score), cmp.Compare(a.Key, b.Key), cmp.Compare(a.Ordinal, b.Ordinal))
 }
 
-// merge joins the results of all segments without naming a passage twice.
-func merge(all []results, top int) []Hit {
+// Join joins what was found in several parts of an index into the best of each kind.
+func Join(parts []Found, top int) (out Found) {
+	for k, order := range orders {
+		for _, p := range parts {
+			out[k] = append(out[k], p[k]...)
+		}
+		slices.SortFunc(out[k], order)
+		out[k] = out[k][:min(top, len(out[k]))]
+	}
+	return out
+}
+
+// Merge joins what was found in several parts of an index without naming a passage twice.
+func Merge(parts []Found, top int) []Hit {
 	type place struct {
-		segment *segment
-		passage int
+		key     string
+		ordinal int
 	}
 	seen := map[place]bool{}
 	var out []Hit
-	for k, order := range orders {
-		var hits []Hit
-		for _, r := range all {
-			hits = append(hits, r[k]...)
-		}
-		slices.SortFunc(hits, order)
-		for _, h := range hits[:min(top, len(hits))] {
-			if at := (place{h.segment, h.passage}); !seen[at] {
+	for _, hits := range Join(parts, top) {
+		for _, h := range hits {
+			if at := (place{h.Key, h.Ordinal}); !seen[at] {
 				seen[at] = true
 				out = append(out, h)
 			}
@@ -209,94 +202,9 @@ func merge(all []results, top int) []Hit {
 	return out
 }
 
-// A form is a term of a segment, by number, with what it counts for.
-type form struct {
-	number int
-	weight float64
-	exact  bool
-}
-
-// A found term is one of a segment, by their numbers.
-type foundTerm struct{ segment, term int }
-
-// weigh sets the inverse document frequency of each term and returns, by
-// segment and term, the forms that the segment has. A term that no passage has
-// is as rare as what is like it, in another language perhaps; if there is nothing
-// like it either it weighs the most.
-func (s *snapshot) weigh(q *Query) [][][]form {
-	found := make([][][]form, len(s.segments))
-	for i := range found {
-		found[i] = make([][]form, len(q.Terms))
-	}
-	for t := range q.Terms {
-		term, n, like := &q.Terms[t], 0, make([]int, len(q.Terms[t].Expansions))
-		for i, seg := range s.segments {
-			for _, word := range term.Forms {
-				if at := seg.find(word); at >= 0 {
-					found[i][t] = append(found[i][t], form{at, 1, true})
-					n += seg.termFrequency(at)
-				}
-			}
-		}
-		places := make([][]foundTerm, len(term.Expansions))
-		for k, a := range term.Expansions {
-			for i, seg := range s.segments {
-				if at := seg.find(a.Form); at >= 0 {
-					places[k] = append(places[k], foundTerm{i, at})
-					like[k] += seg.termFrequency(at)
-				}
-			}
-		}
-		term.Frequency = min(n, s.stats.Passages)
-		if term.IDF = s.idf(term.Frequency); n == 0 {
-			term.IDF = s.idfOfLike(term, like)
-		}
-		for k := range term.Expansions {
-			a := &term.Expansions[k]
-			a.Counts = a.Weight * rarity(s.idf(like[k]), term.IDF)
-			for _, p := range places[k] {
-				found[p.segment][t] = append(found[p.segment][t], form{p.term, a.Counts, false})
-			}
-		}
-	}
-	return found
-}
-
-// rarity is what a word of like meaning counts for by how often it is there: one that
-// is commoner than the word asked tells less of what was meant.
-func rarity(like, asked float64) float64 {
-	if like >= asked {
-		return 1
-	}
-	return math.Sqrt(like / asked)
-}
-
-// idf is the inverse document frequency of what n passages have.
-func (s *snapshot) idf(n int) float64 {
-	n = min(n, s.stats.Passages)
-	return math.Log(1 + (float64(s.stats.Passages-n)+0.5)/(float64(n)+0.5))
-}
-
-// idfOfLike is the mean of those of the words that are like a term, by how often
-// each is there; that of nothing if none is.
-func (s *snapshot) idfOfLike(term *Term, frequencies []int) float64 {
-	sum, n := 0.0, 0.0
-	for k, a := range term.Expansions {
-		if !a.Part && frequencies[k] > 0 {
-			sum += a.Weight * s.idf(frequencies[k])
-			n += a.Weight
-		}
-	}
-	if n == 0 {
-		return s.idf(0)
-	}
-	return sum / n
-}
-
 // searchSegment returns the best passages of a segment.
-func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, forms [][]form, t *target, bars *[2]bar, top int) (out results) {
+func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, forms [][]form, t *target, now averages, bars *[2]bar, top int) (out Found) {
 	allowed := seg.allowed(q)
-	now := s.stats.averages()
 	var nearest []near
 	var group sync.WaitGroup
 	group.Go(func() { nearest = seg.nearest(ctx, t, allowed, top) })
@@ -324,18 +232,18 @@ func (s *snapshot) searchSegment(ctx context.Context, seg *segment, q *Query, fo
 			}
 		}
 	}
-	out[2] = s.scoreNearest(seg, q, forms, allowed, bars, nearest)
+	out[2] = s.scoreNearest(seg, q, forms, allowed, now, bars, nearest)
 	runtime.KeepAlive(seg.segmentData)
 	return out
 }
 
 // scoreNearest scores the passages that were found by their vectors.
-func (s *snapshot) scoreNearest(seg *segment, q *Query, forms [][]form, allowed []bool, bars *[2]bar, nearest []near) []Hit {
+func (s *snapshot) scoreNearest(seg *segment, q *Query, forms [][]form, allowed []bool, now averages, bars *[2]bar, nearest []near) []Hit {
 	if len(nearest) == 0 {
 		return nil
 	}
 	slices.SortFunc(nearest, func(a, b near) int { return cmp.Compare(a.passage, b.passage) })
-	w := newScorer(seg, q, s.stats.averages(), forms, allowed, bars, 0)
+	w := newScorer(seg, q, now, forms, allowed, bars, 0)
 	defer w.release()
 	var out []Hit
 	for _, n := range nearest {
@@ -363,5 +271,5 @@ func (s *segment) verified(passage int, verify func(stored []byte) bool) bool {
 
 func (s *segment) hit(b scored, cosine float64) Hit {
 	d := s.documents[s.documentOf(b.passage)]
-	return Hit{d.key, b.passage - d.first, b.score, b.wide, cosine, s.hasVector(b.passage), s, b.passage}
+	return Hit{d.key, b.passage - d.first, b.score, b.wide, cosine, s.hasVector(b.passage), s, b.passage, nil}
 }

@@ -69,7 +69,7 @@ func (s *segment) without(key string) *segment {
 
 // create writes a segment file and opens it.
 func (x *Index) create(generation uint64, part int, write func(*fileWriter) error) (*segment, error) {
-	path := filepath.Join(x.dir, fmt.Sprintf("%08d-%d%s", generation, part, segmentSuffix))
+	path := filepath.Join(x.dir, fmt.Sprintf("%08d-%d%s%s", generation, part, x.mark, segmentSuffix))
 	err := x.disk.replace(path, func(f diskFile) error {
 		w := newFileWriter(f, sectionCount)
 		if err := write(w); err != nil {
@@ -121,15 +121,7 @@ func (x *Index) compact(s *snapshot) error {
 
 // publish makes the snapshot the state of the index, on disk and in memory.
 func (x *Index) publish(s *snapshot) error {
-	m := manifest{Format: manifestFormat, Space: x.space, Generation: s.generation, Segments: []manifestSegment{}}
-	for _, seg := range s.segments {
-		ms := manifestSegment{Name: filepath.Base(seg.path)}
-		for key := range seg.deleted {
-			ms.Deleted = append(ms.Deleted, key)
-		}
-		slices.Sort(ms.Deleted)
-		m.Segments = append(m.Segments, ms)
-	}
+	m := s.manifest(x.space)
 	data, err := json.MarshalIndent(m, "", "  ")
 	if err != nil {
 		return fmt.Errorf("index: %w", err)

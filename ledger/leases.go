@@ -2,7 +2,6 @@ package ledger
 
 import (
 	"context"
-	"encoding/binary"
 	"errors"
 	"fmt"
 	"time"
@@ -93,40 +92,4 @@ func (l *Ledger) Leader(ctx context.Context, name string) (string, error) {
 		return "", fmt.Errorf("ledger: lease %s: %w", name, err)
 	}
 	return string(entry.Value()), nil
-}
-
-// Facts that are kept without an end.
-const (
-	factCluster  = "cluster"
-	factTrimmed  = "trimmed"
-	factSnapshot = "snapshot"
-)
-
-// Found returns the cluster's name, and gives it one the first time.
-func (l *Ledger) Found(ctx context.Context, name string) (cluster string, founded bool, err error) {
-	if _, err := l.facts.Create(ctx, factCluster, []byte(name)); err == nil {
-		return name, true, nil
-	} else if !errors.Is(err, jetstream.ErrKeyExists) {
-		return "", false, fmt.Errorf("ledger: %w", err)
-	}
-	entry, err := l.facts.Get(ctx, factCluster)
-	if err != nil {
-		return "", false, fmt.Errorf("ledger: %w", err)
-	}
-	return string(entry.Value()), false, nil
-}
-
-// Trimmed returns the number up to which changes are only in a snapshot; 0 for none.
-func (l *Ledger) Trimmed(ctx context.Context) (uint64, error) {
-	entry, err := l.facts.Get(ctx, factTrimmed)
-	if errors.Is(err, jetstream.ErrKeyNotFound) {
-		return 0, nil
-	}
-	if err != nil {
-		return 0, fmt.Errorf("ledger: %w", err)
-	}
-	if len(entry.Value()) != 8 {
-		return 0, errors.New("ledger: what it says of where it begins is damaged")
-	}
-	return binary.LittleEndian.Uint64(entry.Value()), nil
 }

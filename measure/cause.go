@@ -179,7 +179,7 @@ func letters(s string) string {
 }
 
 // keysOf returns the keys of an index's documents, by their names.
-func keysOf(x *index.Index, called func(key string) (answer.Document, bool)) map[string]string {
+func keysOf(x index.Searcher, called func(key string) (answer.Document, bool)) map[string]string {
 	out := map[string]string{}
 	for _, key := range x.Keys() {
 		if d, ok := called(key); ok {

@@ -74,7 +74,7 @@ const pool = 80
 // Search returns the best passages for a question, the best first, at most top of each
 // list that the index brings and more than that only if top is large. It fills in the
 // worth of the query's terms.
-func (r *Ranker) Search(ctx context.Context, x *index.Index, q *Question, top int) ([]Candidate, error) {
+func (r *Ranker) Search(ctx context.Context, x index.Searcher, q *Question, top int) ([]Candidate, error) {
 	r.Glossary.widen(q, x.Languages())
 	switch r.By {
 	case Words:

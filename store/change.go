@@ -25,6 +25,9 @@ type Change struct {
 	Dropped []string // hashes of the files that no document has any more
 }
 
+// Schema is the version of the records that this program makes.
+var Schema = len(schema)
+
 // A Step is a statement with what was bound to it, and how many rows it changed.
 type Step struct {
 	SQL  string

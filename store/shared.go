@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"os"
+	"path/filepath"
 	"sync"
 )
 
@@ -60,6 +61,36 @@ func (s *Store) Join(ctx context.Context, cluster string, number uint64) error {
 	}
 	return nil
 }
+
+// IsEmpty tells whether the store has no collections and nobody in it.
+func (s *Store) IsEmpty(ctx context.Context) (bool, error) {
+	var n int
+	if err := s.db.QueryRowContext(ctx, "SELECT (SELECT count(*) FROM collections) + (SELECT count(*) FROM principals)").Scan(&n); err != nil {
+		return false, fmt.Errorf("store: %w", err)
+	}
+	return n == 0, nil
+}
+
+// Copy writes the records as they are at one moment into a file beside them, which the caller
+// removes, and returns the number of the last change that is in them.
+func (s *Store) Copy(ctx context.Context) (path string, number uint64, err error) {
+	path = filepath.Join(s.dir, "incoming", NewID())
+	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", path); err != nil {
+		return "", 0, fmt.Errorf("store: copy: %w", err)
+	}
+	db, err := sql.Open("sqlite", "file:"+path+"?mode=ro")
+	if err != nil {
+		return "", 0, fmt.Errorf("store: copy: %w", err)
+	}
+	defer db.Close()
+	if err := db.QueryRowContext(ctx, "SELECT number FROM position").Scan(&number); err != nil {
+		return "", 0, errors.Join(fmt.Errorf("store: copy: %w", err), os.Remove(path))
+	}
+	return path, number, nil
+}
+
+// Dir returns the directory of the store.
+func (s *Store) Dir() string { return s.dir }
 
 // write is inTx for a store that is shared.
 func (s *Store) write(ctx context.Context, do func(*Tx) error) error {

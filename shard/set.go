@@ -1,0 +1,339 @@
+package shard
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"sync"
+	"time"
+
+	"jardinet/index"
+	"jardinet/text"
+)
+
+// A Set is all shards of a collection, as they are at one moment. It is an index.Searcher.
+type Set struct {
+	Collection string
+	Parts      []Part
+	// Holder answers for the shards that this host, called Self, has.
+	Holder *Holder
+	Self   string
+	// Hosts returns the hosts that have a shard, those to be asked first in front.
+	Hosts func(shard int) []string
+	// Ask sends a request to a host and returns its reply.
+	Ask func(ctx context.Context, host string, request []byte) ([]byte, error)
+	// Late is told of a host that did not answer in time.
+	Late func(host string)
+	// Dead returns the documents that a shard may still have and nobody is to find.
+	Dead func() []string
+	// Current returns the keys of the documents that may be found, sorted.
+	Current func() []string
+	// Entry visits what is stored with each passage of a document.
+	Entry func(key string, visit func(ordinal int, stored []byte) error) error
+	// Changes counts what changed in the collection.
+	Changes uint64
+}
+
+var _ index.Searcher = (*Set)(nil)
+
+// Timing of questions to other hosts.
+const (
+	// askFor is how long one host is waited for before another one is asked.
+	askFor = 700 * time.Millisecond
+	// rounds is how many hosts are tried for a shard.
+	rounds = 3
+)
+
+// Totals returns the sums over all shards.
+func (s *Set) Totals() (out index.Totals) {
+	for _, p := range s.Parts {
+		out.Add(p.Totals)
+	}
+	return out
+}
+
+// Languages returns the languages of the passages, the most frequent first.
+func (s *Set) Languages() []text.Language {
+	totals := s.Totals()
+	return totals.ByFrequency()
+}
+
+// Passages returns the number of passages that can be found.
+func (s *Set) Passages() int { return s.Totals().Passages }
+
+// Generation counts the changes.
+func (s *Set) Generation() uint64 { return s.Changes }
+
+// Keys returns the keys of all documents, sorted.
+func (s *Set) Keys() []string { return s.Current() }
+
+// Document visits the passages of a document.
+func (s *Set) Document(key string, visit func(ordinal int, stored []byte) error) error {
+	return s.Entry(key, visit)
+}
+
+// Correct looks for words of the query that no passage has.
+func (s *Set) Correct(ctx context.Context, q *index.Query, known func(word string) bool) error {
+	counts, _, err := s.count(ctx, q)
+	if err != nil {
+		return err
+	}
+	doubtful := q.Doubtful(counts, known)
+	if len(doubtful) == 0 {
+		return nil
+	}
+	r := request{Do: doNear}
+	for _, t := range doubtful {
+		r.Stems = append(r.Stems, q.Terms[t].Forms[0])
+	}
+	near := make([]index.Near, len(doubtful))
+	_, err = s.gather(ctx, r, func(_ string, got *reply) error {
+		if len(got.Near) != len(near) {
+			return errShort
+		}
+		for i := range near {
+			near[i].Add(got.Near[i])
+		}
+		return nil
+	})
+	if err != nil {
+		return err
+	}
+	q.Take(doubtful, near)
+	return nil
+}
+
+// errShort says that a host answered something else than it was asked.
+var errShort = errors.New("the reply does not fit the request")
+
+// count returns how often the terms of a query are there, and which shards were left out.
+func (s *Set) count(ctx context.Context, q *index.Query) (index.Frequencies, *gap, error) {
+	r := request{Do: doCount}
+	r.write(q)
+	r.Vector = nil
+	out := index.NoFrequencies(q)
+	left, err := s.gather(ctx, r, func(_ string, got *reply) error {
+		if len(got.Counts.Terms) != len(out.Terms) || len(got.Counts.Expansions) != len(out.Expansions) {
+			return errShort
+		}
+		out.Add(got.Counts)
+		return nil
+	})
+	return out, left, err
+}
+
+// Search returns the best passages, and fills in the worth of the query's terms.
+func (s *Set) Search(ctx context.Context, q *index.Query, top int) ([]index.Hit, error) {
+	counts, before, err := s.count(ctx, q)
+	if err != nil {
+		return nil, err
+	}
+	totals := s.Totals()
+	q.Weigh(totals, counts)
+	r := request{Do: doSearch, Totals: totals, Top: top, Not: s.Dead()}
+	r.write(q)
+	if q.Keep != nil {
+		r.Kept, r.Only = true, slices.DeleteFunc(s.Current(), func(key string) bool { return !q.Keep(key) })
+	}
+	var parts []index.Found
+	in, from := map[string]int{}, map[string]string{} // shard and host by document
+	left, err := s.gather(ctx, r, func(host string, got *reply) error {
+		for k, hits := range got.Found {
+			if len(got.Shards[k]) != len(hits) {
+				return errShort
+			}
+			for i, hit := range hits {
+				in[hit.Key], from[hit.Key] = got.Shards[k][i], host
+			}
+		}
+		parts = append(parts, got.Found)
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	hits := index.Merge(parts, top)
+	if err := s.bring(ctx, hits, in, from, left); err != nil {
+		return nil, err
+	}
+	left.join(before)
+	q.LeftOut = index.LeftOut{Parts: len(left.shards), Of: len(s.Parts), Hosts: slices.Sorted(maps.Keys(left.hosts))}
+	return slices.DeleteFunc(hits, func(h index.Hit) bool { stored, err := h.Stored(); return err != nil || stored == nil }), nil
+}
+
+// passagesAtATime is how many passages are asked for in one message.
+const passagesAtATime = 60
+
+// bring fetches what is stored with the passages that were found. One that is gone meanwhile, or
+// whose host is, stays without.
+func (s *Set) bring(ctx context.Context, hits []index.Hit, in map[string]int, from map[string]string, left *gap) error {
+	wanted := map[string][]int{} // by host
+	for i, h := range hits {
+		wanted[from[h.Key]] = append(wanted[from[h.Key]], i)
+	}
+	var asking sync.WaitGroup
+	var mu sync.Mutex
+	for host, all := range wanted {
+		for some := range slices.Chunk(all, passagesAtATime) {
+			asking.Go(func() {
+				r := request{Collection: s.Collection, Do: doStored}
+				needed := map[int]bool{}
+				for _, i := range some {
+					at := in[hits[i].Key]
+					r.Passages = append(r.Passages, place{at, hits[i].Key, hits[i].Ordinal})
+					if !needed[at] {
+						needed[at] = true
+						r.Parts = append(r.Parts, Part{Shard: at})
+					}
+				}
+				got, err := s.ask(ctx, host, &r)
+				mu.Lock()
+				defer mu.Unlock()
+				if err != nil || len(got.Stored) != len(some) {
+					left.hosts[host] = true
+					for at := range needed {
+						left.shards[at] = true
+					}
+					return
+				}
+				for k, i := range some {
+					hits[i] = hits[i].WithStored(got.Stored[k])
+				}
+			})
+		}
+	}
+	asking.Wait()
+	return ctx.Err()
+}
+
+// A gap is what could not be looked at.
+type gap struct {
+	shards map[int]bool
+	hosts  map[string]bool
+}
+
+func (g *gap) join(o *gap) {
+	maps.Copy(g.shards, o.shards)
+	maps.Copy(g.hosts, o.hosts)
+}
+
+// gather asks about all shards, each at one of the hosts that have it, and at another one if that
+// does not answer in time. take is called with each reply, one after another.
+func (s *Set) gather(ctx context.Context, r request, take func(host string, got *reply) error) (*gap, error) {
+	r.Collection = s.Collection
+	left := &gap{map[int]bool{}, map[string]bool{}}
+	open := map[int]Part{}
+	for _, p := range s.Parts {
+		if p.Generation > 0 { // else it is empty
+			open[p.Shard] = p
+		}
+	}
+	tried := map[string]bool{}
+	for range rounds {
+		asked := map[string][]Part{}
+		for _, p := range open {
+			if host := s.pick(p.Shard, tried); host != "" {
+				asked[host] = append(asked[host], p)
+			}
+		}
+		if len(asked) == 0 {
+			break
+		}
+		if err := s.round(ctx, r, asked, open, tried, left, take); err != nil {
+			return nil, err
+		}
+		if len(open) == 0 {
+			break
+		}
+	}
+	for at := range open {
+		left.shards[at] = true
+	}
+	if len(open) == 0 {
+		clear(left.hosts) // others answered for them
+	}
+	return left, ctx.Err()
+}
+
+// pick returns the host to be asked for a shard, this one if it has it.
+func (s *Set) pick(shard int, tried map[string]bool) string {
+	hosts := s.Hosts(shard)
+	if slices.Contains(hosts, s.Self) && !tried[s.Self] {
+		return s.Self
+	}
+	for _, host := range hosts {
+		if !tried[host] {
+			return host
+		}
+	}
+	return ""
+}
+
+// round asks some hosts at once. What is answered leaves open.
+func (s *Set) round(ctx context.Context, r request, asked map[string][]Part, open map[int]Part, tried map[string]bool, left *gap, take func(string, *reply) error) error {
+	var asking sync.WaitGroup
+	var mu sync.Mutex
+	var failed error
+	for host, parts := range asked {
+		tried[host] = true
+		asking.Go(func() {
+			mine := r
+			mine.Parts = parts
+			got, err := s.ask(ctx, host, &mine)
+			mu.Lock()
+			defer mu.Unlock()
+			if err != nil || len(got.Missing) == len(parts) {
+				left.hosts[host] = true
+				return
+			}
+			if len(got.Missing) > 0 { // it answered for the others, which cannot be told apart
+				left.hosts[host] = true
+			}
+			if err := take(host, got); err != nil {
+				failed = fmt.Errorf("shard: host %s: %w", host, err)
+				return
+			}
+			for _, p := range parts {
+				if !slices.Contains(got.Missing, p.Shard) {
+					delete(open, p.Shard)
+				}
+			}
+		})
+	}
+	asking.Wait()
+	return failed
+}
+
+// ask asks one host.
+func (s *Set) ask(ctx context.Context, host string, r *request) (*reply, error) {
+	within, cancel := context.WithTimeout(ctx, askFor)
+	defer cancel()
+	got := new(reply)
+	if host == s.Self {
+		if err := s.Holder.answer(ctx, r, got); err != nil {
+			return nil, err
+		}
+		return got, nil
+	}
+	data, err := json.Marshal(r)
+	if err != nil {
+		return nil, fmt.Errorf("shard: %w", err)
+	}
+	answered, err := s.Ask(within, host, data)
+	if err == nil {
+		err = json.Unmarshal(answered, got)
+	}
+	if err == nil && got.Problem != "" {
+		err = errors.New(got.Problem)
+	}
+	if err != nil {
+		if ctx.Err() == nil {
+			s.Late(host)
+		}
+		return nil, fmt.Errorf("shard: host %s: %w", host, err)
+	}
+	return got, nil
+}
