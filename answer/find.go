@@ -66,12 +66,17 @@ type Search struct {
 func (a *Answerer) Find(ctx context.Context, query string, top int) (*Search, error) {
 	q, phrases := index.ParseSearch(query, a.Index.Languages())
 	if len(phrases) > 0 {
-		q.Verify = func(stored []byte) bool {
-			p, err := passage.Decode(stored)
-			return err == nil && holdsAll(p, phrases)
-		}
+		q.Phrases, q.Verify = phrases, Holding(phrases)
 	}
 	return a.find(ctx, query, q, top)
+}
+
+// Holding returns what tells of a stored passage whether it holds all phrases.
+func Holding(phrases [][]string) func(stored []byte) bool {
+	return func(stored []byte) bool {
+		p, err := passage.Decode(stored)
+		return err == nil && holdsAll(p, phrases)
+	}
 }
 
 // Retrieve returns the best passages for a question, as they are found to answer it: with no

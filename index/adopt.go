@@ -17,6 +17,11 @@ import (
 // that no two hosts write different segments of one name.
 func (x *Index) Mark(host string) { x.mark = "-" + host }
 
+// Empty returns the manifest of an index without documents.
+func Empty(space Space) Manifest {
+	return Manifest{Format: manifestFormat, Space: space, Segments: []Segment{}}
+}
+
 // Manifest returns the state of the index.
 func (x *Index) Manifest() Manifest { return x.current.Load().manifest(x.space) }
 

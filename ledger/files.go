@@ -70,6 +70,26 @@ func (l *Ledger) Get(ctx context.Context, sum string, w io.Writer) error {
 	return nil
 }
 
+// PutNamed keeps a file under a name of its own, in the place of the one that was there.
+func (l *Ledger) PutNamed(ctx context.Context, name string, r io.Reader) error {
+	if _, err := l.files.Put(ctx, jetstream.ObjectMeta{Name: name}, r); err != nil {
+		return fmt.Errorf("ledger: keep %s: %w", name, err)
+	}
+	return nil
+}
+
+// Named returns the file of a name, ErrNoObject if there is none.
+func (l *Ledger) Named(ctx context.Context, name string) ([]byte, error) {
+	data, err := l.files.GetBytes(ctx, name)
+	if errors.Is(err, jetstream.ErrObjectNotFound) {
+		return nil, fmt.Errorf("ledger: %s: %w", name, ErrNoObject)
+	}
+	if err != nil {
+		return nil, fmt.Errorf("ledger: %s: %w", name, err)
+	}
+	return data, nil
+}
+
 // Remove removes the file of a hash; there need not be one.
 func (l *Ledger) Remove(ctx context.Context, sum string) error {
 	if err := l.files.Delete(ctx, sum); err != nil && !errors.Is(err, jetstream.ErrObjectNotFound) {

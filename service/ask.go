@@ -26,7 +26,12 @@ const (
 // answerer returns what answers from a collection.
 func (s *Service) answerer(c *collection) *answer.Answerer {
 	recipe := c.recipe.Load()
-	a := &answer.Answerer{Index: c.index.Load(), Rank: c.ranker.Load()}
+	if c.outdated.Swap(false) {
+		if err := s.newRanker(context.Background(), c); err != nil {
+			s.Log.Error("the glossary cannot be read", "error", err)
+		}
+	}
+	a := &answer.Answerer{Index: s.searcher(c), Rank: c.ranker.Load()}
 	a.Embed = func(ctx context.Context, question string, language text.Language) ([]float32, error) {
 		ctx, cancel := context.WithTimeout(ctx, embedWithin)
 		defer cancel()
@@ -52,7 +57,7 @@ func (s *Service) called(c *collection, id string) (answer.Document, bool) {
 		return d, true
 	}
 	sd, err := s.store.Document(context.Background(), id)
-	if err != nil {
+	if err != nil || !sd.Current() || sd.State == store.Failed && s.hosts != nil {
 		return d, false
 	}
 	d = answer.Document{Name: sd.Name, Title: sd.Title, Labels: sd.Labels, Added: sd.Added}

@@ -36,8 +36,10 @@ func (s *Service) Remove(ctx context.Context, collection, name string, conversat
 		s.intake.forget(v.ID)
 		c.forget(v.ID)
 	}
-	if err := c.index.Load().Apply(nil, ids); err != nil {
-		return nil, err
+	if x := c.index.Load(); x != nil {
+		if err := x.Apply(nil, ids); err != nil {
+			return nil, err
+		}
 	}
 	out := removal(versions)
 	if conversations {
@@ -137,6 +139,14 @@ func (s *Service) takeOut(ctx context.Context, c *collection, d store.Document) 
 	case store.Replaced, store.Failed:
 		return s.store.TakeOut(ctx, d.ID, d.Was)
 	case store.Ready:
+		if s.hosts != nil { // its shard takes it in again
+			if err := s.store.TakeOut(ctx, d.ID, store.Indexing); err != nil {
+				return err
+			}
+			s.hosts.shelves.wakeUp()
+			s.tell(ctx, d.ID)
+			return nil
+		}
 		entry, err := s.fromPages(ctx, c, d)
 		if err != nil {
 			break // it is read again
@@ -176,7 +186,7 @@ func (s *Service) purge(ctx context.Context, docs []store.Document) error {
 		if err := s.store.RemoveDocument(ctx, d.ID); err != nil {
 			return err
 		}
-		if err := s.store.Drop(ctx, d.SHA256); err != nil {
+		if err := s.drop(ctx, d.SHA256); err != nil {
 			return err
 		}
 		if err := s.forgetCorrections(ctx, corrected); err != nil {

@@ -168,7 +168,7 @@ func (in *inspection) strays(ctx context.Context) error {
 			continue
 		}
 		if in.mend {
-			err = in.store.Drop(ctx, e.Name())
+			err = in.drop(ctx, e.Name())
 		}
 		in.found("", "", fmt.Sprintf("files/%s belongs to no document", e.Name()), in.mend && err == nil)
 	}

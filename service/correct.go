@@ -205,6 +205,13 @@ func (s *Service) renewIn(ctx context.Context, c *collection, sum string) error 
 		if err != nil {
 			return err
 		}
+		if s.hosts != nil { // its shard takes it in again
+			if err := errors.Join(s.store.SetScores(ctx, d.ID, scores(doc)), s.store.Renew(ctx, "", sum)); err != nil {
+				return err
+			}
+			s.hosts.shelves.wakeUp()
+			continue
+		}
 		entry, err := s.split(ctx, c, d.ID, doc)
 		if err != nil {
 			return err
@@ -239,6 +246,9 @@ func (s *Service) Reindex(ctx context.Context, collection string, recipe Recipe)
 	defer c.writing.Unlock()
 	old := c.recipe.Load()
 	recipe.Version = old.Version + 1
+	if s.hosts != nil {
+		return s.reindexTogether(ctx, c, old, &recipe)
+	}
 	c.recipe.Store(&recipe)
 	entries, passages, err := s.cutReady(ctx, c, nil)
 	if err != nil {

@@ -68,7 +68,7 @@ func (s *Service) makeDigest(ctx context.Context, d *store.Document) (*api.Diges
 
 // bookmarks are those of a document's file. One that cannot be opened any more has none.
 func (s *Service) bookmarks(ctx context.Context, d *store.Document) ([]pdf.Bookmark, error) {
-	path, err := s.paged(d)
+	path, err := s.paged(ctx, d)
 	if err != nil {
 		return nil, err
 	}

@@ -97,6 +97,9 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 	if err != nil {
 		return nil, err
 	}
+	if err := s.handIn(ctx, sum); err != nil {
+		return nil, err
+	}
 	d, added, err := s.store.AddDocument(ctx, &c.Collection, name, sum, size)
 	if err != nil {
 		return nil, err
@@ -343,7 +346,7 @@ func (s *Service) shown(ctx context.Context, d *store.Document) (*pdfium.File, e
 	if file != nil {
 		return file, nil
 	}
-	path, err := s.paged(d)
+	path, err := s.paged(ctx, d)
 	if err != nil {
 		return nil, err
 	}
@@ -373,11 +376,14 @@ func (s *Service) Original(ctx context.Context, collection, name string, paged b
 	if err != nil {
 		return Original{}, err
 	}
-	path := s.store.FilePath(d.SHA256)
+	path, err := s.original(ctx, d.SHA256)
+	if err != nil {
+		return Original{}, err
+	}
 	pdf, err := beginsAsPDF(path)
 	if err != nil || pdf || !paged {
 		return Original{path, d.Name, pdf}, err
 	}
-	path, err = s.paged(d)
+	path, err = s.paged(ctx, d)
 	return Original{path, d.Name + ".pdf", true}, err
 }

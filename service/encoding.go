@@ -49,6 +49,9 @@ func (s *Service) startEncoding() {
 	ctx, cancel := context.WithCancel(context.Background())
 	m := &encoding{ctx: ctx, cancel: cancel, wake: make(chan struct{}, 1), progress: map[string]int{}}
 	s.encoding = m
+	if s.hosts != nil { // it is taken from the queue that the hosts have in common
+		return
+	}
 	m.done.Go(func() {
 		for {
 			worked, err := s.encodeSome(ctx)
@@ -143,7 +146,7 @@ func (s *Service) encodeDocument(ctx context.Context, d *store.Document) (*index
 	}
 	entry := &index.Document{Key: d.ID}
 	var texts []embedded
-	err = c.index.Load().Document(d.ID, func(_ int, stored []byte) error {
+	err = s.searcher(c).Document(d.ID, func(_ int, stored []byte) error {
 		p, err := passage.Decode(stored)
 		if err != nil {
 			return err
@@ -219,6 +222,12 @@ type asking struct {
 // giveWay is how long the background waits at the most before it goes on a little, so that
 // it gets on under any load.
 const giveWay = 100 * time.Millisecond
+
+func (a *asking) count() int {
+	a.mu.Lock()
+	defer a.mu.Unlock()
+	return a.n
+}
 
 func (a *asking) begin() {
 	a.mu.Lock()

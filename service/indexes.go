@@ -17,6 +17,9 @@ func (s *Service) CheckIndex(ctx context.Context, collection string, progress fu
 	if err != nil {
 		return nil, err
 	}
+	if s.hosts != nil {
+		return s.checkShards(ctx, c, progress)
+	}
 	problems := []string{}
 	x := c.index.Load()
 	if err := x.Check(ctx, progress); err != nil {
@@ -52,6 +55,9 @@ func (s *Service) RebuildIndex(ctx context.Context, collection string, progress 
 	c, err := s.named(collection)
 	if err != nil {
 		return err
+	}
+	if s.hosts != nil {
+		return s.beginShardsAnew(ctx, c)
 	}
 	c.writing.Lock()
 	defer c.writing.Unlock()

@@ -71,6 +71,10 @@ func (s *Service) startIntake(ctx context.Context) error {
 	}
 	in.wake = sync.NewCond(&in.mu)
 	s.intake = in
+	if s.hosts != nil { // documents are taken from the queue that the hosts have in common
+		in.done.Go(func() { s.warm(run) })
+		return nil
+	}
 	if err := s.reconcile(ctx); err != nil {
 		cancel()
 		return err
@@ -97,12 +101,15 @@ func (s *Service) startIntake(ctx context.Context) error {
 	}
 	in.done.Go(func() { reading.Wait(); close(in.ready) })
 	in.done.Go(func() { s.publish() })
-	in.done.Go(func() {
-		if err := s.pdf.Warm(run); err != nil && run.Err() == nil {
-			s.Log.Error("no PDF can be read", "error", err)
-		}
-	})
+	in.done.Go(func() { s.warm(run) })
 	return nil
+}
+
+// warm has the readers start before they are needed.
+func (s *Service) warm(ctx context.Context) {
+	if err := s.pdf.Warm(ctx); err != nil && ctx.Err() == nil {
+		s.Log.Error("no PDF can be read", "error", err)
+	}
 }
 
 // reconcile removes from each index what the store does not have as ready,
@@ -194,21 +201,52 @@ func (in *intake) stop() {
 	in.done.Wait()
 }
 
+// enqueue has a document read, by this host or another one.
 func (s *Service) enqueue(d store.Document) {
-	in := s.intake
-	ctx, cancel := context.WithCancel(context.Background())
-	in.mu.Lock()
-	defer in.mu.Unlock()
-	if in.jobs[d.ID] != nil {
-		cancel()
+	if s.hosts != nil {
+		if err := s.hosts.Ledger().Enqueue(context.Background(), intakeTask, d.ID); err != nil {
+			s.Log.Warn("a document is put into the queue later", "document", d.Name, "error", err)
+		}
 		return
 	}
+	in := s.intake
+	in.mu.Lock()
+	defer in.mu.Unlock()
+	if _, fresh := in.begin(&d); !fresh {
+		return
+	}
+	in.queue = append(in.queue, d)
+	in.wake.Signal()
+}
+
+// begun notes that this host reads a document now.
+func (s *Service) begun(d *store.Document) *job {
+	in := s.intake
+	in.mu.Lock()
+	defer in.mu.Unlock()
+	j, _ := in.begin(d)
+	j.started = time.Now()
+	return j
+}
+
+// begin returns the job of a document, and whether it is a new one. The lock is held.
+func (in *intake) begin(d *store.Document) (j *job, fresh bool) {
+	if j := in.jobs[d.ID]; j != nil {
+		return j, false
+	}
+	ctx, cancel := context.WithCancel(context.Background())
 	if len(in.jobs) == 0 {
 		in.spell = spell{began: time.Now(), pages: in.pages.Load()}
 	}
 	in.jobs[d.ID] = &job{ctx: ctx, cancel: cancel, collection: d.Collection, size: d.Size}
-	in.queue = append(in.queue, d)
-	in.wake.Signal()
+	return in.jobs[d.ID], true
+}
+
+// under returns how many documents are queued here, or under way.
+func (in *intake) under() int {
+	in.mu.Lock()
+	defer in.mu.Unlock()
+	return len(in.jobs)
 }
 
 // next waits for a queued document; ok is false when the intake stops.
@@ -289,7 +327,7 @@ func (s *Service) fail(ctx context.Context, d store.Document, err error) {
 	reason := reasonFor(err)
 	s.Log.Warn("a document cannot be taken in", "document", d.Name, "id", d.ID, "reason", reason, "error", err)
 	var failed error
-	if c, err := s.byID(d.Collection); err == nil && c.index.Load().Has(d.ID) {
+	if c, err := s.byID(d.Collection); err == nil && s.isIn(ctx, c, d.ID) {
 		failed = s.store.KeepReady(ctx, d.ID, "It could not be read again, and is used as it was read before. "+reason)
 	} else {
 		failed = s.store.SetState(ctx, d.ID, store.Failed, reason)
@@ -309,25 +347,38 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 	if err != nil {
 		return index.Document{}, err
 	}
-	if err := s.store.SetState(ctx, d.ID, store.Reading, ""); err != nil {
+	doc, err := s.readPages(ctx, d, j)
+	if err != nil {
 		return index.Document{}, err
+	}
+	return s.split(ctx, c, d.ID, doc)
+}
+
+// readPages reads a file and keeps its pages.
+func (s *Service) readPages(ctx context.Context, d *store.Document, j *job) (*layout.Document, error) {
+	c, err := s.byID(d.Collection)
+	if err != nil {
+		return nil, err
+	}
+	if err := s.store.SetState(ctx, d.ID, store.Reading, ""); err != nil {
+		return nil, err
 	}
 	s.tell(ctx, d.ID)
 	first := d.Pages == 0
 	doc, file, err := s.readFile(ctx, d, j)
 	if err != nil {
-		return index.Document{}, err
+		return nil, err
 	}
 	info := &file.Info
 	if first {
 		s.addAttachments(ctx, c, d, file)
 	}
 	if d.Warning, err = judgePages(doc); err != nil {
-		return index.Document{}, err
+		return nil, err
 	}
-	damage, err := s.damage(d)
+	damage, err := s.damage(ctx, d)
 	if err != nil {
-		return index.Document{}, err
+		return nil, err
 	}
 	d.Title, d.Language, d.Pages, d.Labels = doc.Title, string(doc.Language), info.Pages, labels(doc)
 	pages := make([][]byte, len(doc.Pages))
@@ -340,10 +391,10 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 		})
 	}
 	if err := encoding.Wait(); err != nil {
-		return index.Document{}, err
+		return nil, err
 	}
 	if err := s.correct(ctx, doc); err != nil {
-		return index.Document{}, err
+		return nil, err
 	}
 	d.Scores = scores(doc)
 	if !damage.Sound() {
@@ -353,13 +404,13 @@ func (s *Service) read(ctx context.Context, d *store.Document, j *job) (index.Do
 		}
 	}
 	if err := s.store.SetOwnFields(ctx, d.Collection, d.Name, info.About); err != nil {
-		return index.Document{}, err
+		return nil, err
 	}
 	if err := s.store.SetRead(ctx, d, pages); err != nil {
-		return index.Document{}, err
+		return nil, err
 	}
 	s.tell(ctx, d.ID)
-	return s.split(ctx, c, d.ID, doc)
+	return doc, nil
 }
 
 // damagedScore is what a page of a damaged file has at most.
@@ -369,11 +420,15 @@ const damagedScore = 60
 const mostChecked = 128 << 20
 
 // damage tells what of an original is not as it was written.
-func (s *Service) damage(d *store.Document) (integrity.Report, error) {
+func (s *Service) damage(ctx context.Context, d *store.Document) (integrity.Report, error) {
 	if d.Size > mostChecked {
 		return integrity.Report{}, nil
 	}
-	data, err := os.ReadFile(s.store.FilePath(d.SHA256))
+	path, err := s.original(ctx, d.SHA256)
+	if err != nil {
+		return integrity.Report{}, err
+	}
+	data, err := os.ReadFile(path)
 	if err != nil {
 		return integrity.Report{}, fmt.Errorf("service: %w", err)
 	}
@@ -395,7 +450,7 @@ var errSlow = errors.New("it takes too long")
 
 // readFile reads all pages of a file on as many readers as are free.
 func (s *Service) readFile(ctx context.Context, d *store.Document, j *job) (*layout.Document, *pdfium.File, error) {
-	path, err := s.paged(d)
+	path, err := s.paged(ctx, d)
 	if err != nil {
 		return nil, nil, err
 	}

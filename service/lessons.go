@@ -177,7 +177,7 @@ func (s *Service) keptLessons(ctx context.Context, c *collection) ([]Lesson, err
 // A schooling is what a collection has learned from its lessons in one state of its
 // index and glossary.
 type schooling struct {
-	index      *index.Index
+	index      index.Searcher
 	generation uint64
 	taught     uint64
 	ranker     *rank.Ranker
@@ -198,7 +198,7 @@ func (c *collection) learnedLast() *answer.Lessons {
 // has changed.
 func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error) {
 	now := func(known *schooling) bool {
-		return known != nil && known.taught == c.taught.Load() && known.index == c.index.Load() && known.generation == known.index.Generation() && known.ranker == c.ranker.Load()
+		return known != nil && known.taught == c.taught.Load() && known.generation == s.searcher(c).Generation() && c.isSame(known.index) && known.ranker == c.ranker.Load()
 	}
 	if known := c.lessons.Load(); now(known) {
 		return known, nil
@@ -212,7 +212,7 @@ func (s *Service) learned(ctx context.Context, c *collection) (*schooling, error
 	if err != nil {
 		return nil, err
 	}
-	known := &schooling{taught: c.taught.Load(), index: c.index.Load(), ranker: c.ranker.Load(), told: kept}
+	known := &schooling{taught: c.taught.Load(), index: s.searcher(c), ranker: c.ranker.Load(), told: kept}
 	known.generation = known.index.Generation()
 	questions := make([]measure.Question, len(kept))
 	for i, l := range kept {

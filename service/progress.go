@@ -31,12 +31,15 @@ func (s *Service) Pause(ctx context.Context, collection string, paused bool) err
 	if err := s.store.SetPaused(ctx, c.ID, paused); err != nil {
 		return err
 	}
-	in := s.intake
+	s.intake.pause(c.ID, paused)
+	return nil
+}
+
+func (in *intake) pause(collection string, paused bool) {
 	in.mu.Lock()
 	defer in.mu.Unlock()
-	in.paused[c.ID] = paused
+	in.paused[collection] = paused
 	in.wake.Broadcast()
-	return nil
 }
 
 // IntakeOf tells how far a collection's documents on their way in have come. How long the

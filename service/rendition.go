@@ -2,6 +2,7 @@ package service
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -32,15 +33,18 @@ func readable(name string, head []byte, file io.Reader) (io.Reader, error) {
 
 // paged returns the path of a PDF with a document's pages: its original, or, for a file of another
 // kind, what it is set as. That is made when it is first needed.
-func (s *Service) paged(d *store.Document) (string, error) {
-	original := s.store.FilePath(d.SHA256)
+func (s *Service) paged(ctx context.Context, d *store.Document) (string, error) {
+	original, err := s.original(ctx, d.SHA256)
+	if err != nil {
+		return "", err
+	}
 	pdf, err := beginsAsPDF(original)
 	if err != nil {
 		return "", err
 	}
 	path := s.store.RenditionPath(d.SHA256)
 	if pdf {
-		if _, err := os.Stat(path); err == nil { // the original asks for a password
+		if _, err := os.Stat(path); err == nil || s.fetchUnlocked(ctx, d.SHA256) { // the original asks for a password
 			return path, nil
 		}
 		return original, nil
@@ -61,6 +65,16 @@ func (s *Service) paged(d *store.Document) (string, error) {
 		return "", fmt.Errorf("service: %s: %w", d.Name, err)
 	}
 	return path, s.store.KeepRendition(d.SHA256, pages)
+}
+
+// fetchUnlocked fetches the pages of a file that asks for a password from the other hosts, and tells
+// whether there are any.
+func (s *Service) fetchUnlocked(ctx context.Context, sum string) bool {
+	if s.hosts == nil {
+		return false
+	}
+	data, err := s.hosts.Ledger().Named(ctx, unlockedName+sum)
+	return err == nil && s.store.KeepRendition(sum, data) == nil
 }
 
 func beginsAsPDF(path string) (bool, error) {

@@ -26,6 +26,7 @@ import (
 	"jardinet/access"
 	"jardinet/answer"
 	"jardinet/api"
+	"jardinet/cluster"
 	"jardinet/index"
 	"jardinet/layout"
 	"jardinet/modelapi"
@@ -50,6 +51,8 @@ type Options struct {
 	// NewAdministrator lets whoever holds the secret that Starter returns make one more
 	// administrator, after the others have lost their passphrases.
 	NewAdministrator bool
+	// Cluster says which other hosts this one shares its records with; nil for a host alone.
+	Cluster *cluster.Options
 	// AuditFor is how long it is kept who did what; 0 is for ever.
 	AuditFor time.Duration
 }
@@ -65,6 +68,7 @@ type Service struct {
 	callers  *callers
 	auditor  *auditor
 	watching context.CancelFunc
+	hosts    *hosts          // the service is one of several; nil if alone
 	hurry    context.Context // done when outside models are no longer waited for
 	hurryUp  context.CancelFunc
 
@@ -84,12 +88,13 @@ type collection struct {
 	store.Collection
 	recipe atomic.Pointer[Recipe]
 	ranker atomic.Pointer[rank.Ranker]
-	index  atomic.Pointer[index.Index]
+	index  atomic.Pointer[index.Index] // nil where it lies in shards
 
 	about    atomic.Pointer[string] // its description
 	sharing  atomic.Pointer[api.Sharing]
 	lessons  atomic.Pointer[schooling]
 	taught   atomic.Uint64 // how often its lessons have changed
+	outdated atomic.Bool   // what the ranker was made of has changed on another host
 	teaching sync.Mutex    // lessons change
 
 	writing sync.Mutex // store and index change together
@@ -134,31 +139,34 @@ func begin(ctx context.Context, opts Options) (*Service, error) {
 	if opts.PDF.Memory == 0 {
 		opts.PDF.Memory = readerMemory(opts.Memory)
 	}
-	st, err := store.Open(ctx, data)
-	if err != nil {
+	s := &Service{
+		Options: opts, pdf: pdfium.NewEngine(opts.PDF), events: newBroker(),
+		collections: map[string]*collection{}, files: map[string]*pdfium.File{}, mostGlyphs: mostGlyphs(opts.Memory),
+	}
+	if err := s.connect(ctx); err != nil {
 		return nil, err
 	}
-	s := &Service{
-		Options: opts, store: st, pdf: pdfium.NewEngine(opts.PDF), events: newBroker(),
-		collections: map[string]*collection{}, files: map[string]*pdfium.File{}, mostGlyphs: mostGlyphs(opts.Memory),
+	if s.store, err = store.Open(ctx, data); err != nil {
+		return nil, errors.Join(err, s.leave())
 	}
 	s.hurry, s.hurryUp = context.WithCancel(context.Background())
 	s.recogniser = sync.OnceValues(func() (*ocr.Reader, error) { return ocr.Open(context.Background(), opts.Scripts) })
+	if err := s.catchUp(ctx); err != nil {
+		return nil, errors.Join(err, s.leave(), s.store.Close())
+	}
 	if err := errors.Join(s.openCallers(ctx), s.openCollections(ctx)); err != nil {
-		st.Close()
-		return nil, err
+		return nil, errors.Join(err, s.leave(), s.store.Close())
 	}
 	s.startAudit()
 	s.startEncoding()
-	if err := s.startIntake(ctx); err != nil {
+	if err := errors.Join(s.startIntake(ctx), s.startTogether()); err != nil {
 		s.encoding.stop()
 		s.stopAudit()
-		st.Close()
-		return nil, err
+		return nil, errors.Join(err, s.leave(), s.store.Close())
 	}
 	watching, stop := context.WithCancel(context.Background())
 	s.watching = stop
-	go s.watch(watching)
+	go s.Duty(watching, "watch", s.watch)
 	return s, nil
 }
 
@@ -178,11 +186,20 @@ func codeCache(data string) string {
 func (s *Service) Close() error {
 	s.hurryUp()
 	s.watching()
+	s.hosts.end()
 	s.intake.stop()
 	s.encoding.stop()
 	s.stopAudit()
 	s.events.close()
-	return errors.Join(s.pdf.Close(), s.store.Close())
+	return errors.Join(s.pdf.Close(), s.leave(), s.store.Close())
+}
+
+// leave has the other hosts go on without this one.
+func (s *Service) leave() error {
+	if s.hosts == nil {
+		return nil
+	}
+	return s.hosts.Close()
 }
 
 // Hurry has questions under way answered without waiting for outside models any longer.
@@ -234,24 +251,36 @@ func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 	if err := s.newRanker(context.Background(), c); err != nil {
 		return nil, err
 	}
-	if err := os.RemoveAll(s.indexDir(sc.ID) + ".new"); err != nil {
-		return nil, fmt.Errorf("service: %w", err)
-	}
-	x, err := index.Open(s.indexDir(sc.ID), spaceOf(&recipe))
-	if err != nil {
-		s.Log.Warn("the index cannot be used and is made anew", "collection", sc.Name, "error", err)
-		if err := os.RemoveAll(s.indexDir(sc.ID)); err != nil {
-			return nil, fmt.Errorf("service: %w", err)
-		}
-		if x, err = index.Open(s.indexDir(sc.ID), spaceOf(&recipe)); err != nil {
+	if s.hosts == nil {
+		if err := s.openIndex(c); err != nil {
 			return nil, err
 		}
 	}
-	c.index.Store(x)
 	s.mu.Lock()
 	defer s.mu.Unlock()
 	s.collections[sc.ID] = c
 	return c, nil
+}
+
+// openIndex opens the index of a collection, and makes an empty one in the place of one that cannot
+// be used.
+func (s *Service) openIndex(c *collection) error {
+	dir, space := s.indexDir(c.ID), spaceOf(c.recipe.Load())
+	if err := os.RemoveAll(dir + ".new"); err != nil {
+		return fmt.Errorf("service: %w", err)
+	}
+	x, err := index.Open(dir, space)
+	if err != nil {
+		s.Log.Warn("the index cannot be used and is made anew", "collection", c.Name, "error", err)
+		if err := os.RemoveAll(dir); err != nil {
+			return fmt.Errorf("service: %w", err)
+		}
+		if x, err = index.Open(dir, space); err != nil {
+			return err
+		}
+	}
+	c.index.Store(x)
+	return nil
 }
 
 // named returns the open collection of that name.
@@ -319,7 +348,7 @@ func (s *Service) Collection(ctx context.Context, name string) (*Collection, err
 	}
 	out := &Collection{
 		Name: c.Name, Created: c.Created, Recipe: *c.recipe.Load(), Sharing: *c.sharing.Load(), Right: access.From(ctx).In(c.ID).String(), Documents: map[string]int{},
-		Passages: c.index.Load().Passages(), Languages: []string{}, Description: *c.about.Load(), Paused: s.intake.isPaused(c.ID),
+		Passages: s.searcher(c).Passages(), Languages: []string{}, Description: *c.about.Load(), Paused: s.intake.isPaused(c.ID),
 	}
 	for _, d := range docs {
 		if d.State == store.Removed {
@@ -339,7 +368,7 @@ func (s *Service) Collection(ctx context.Context, name string) (*Collection, err
 			return nil, err
 		}
 	}
-	for _, l := range c.index.Load().Languages() {
+	for _, l := range s.searcher(c).Languages() {
 		out.Languages = append(out.Languages, string(l))
 	}
 	return out, nil
@@ -385,7 +414,7 @@ func (s *Service) RemoveCollection(ctx context.Context, name string) error {
 	delete(s.collections, c.ID)
 	s.mu.Unlock()
 	for _, d := range docs {
-		if err := s.store.Drop(ctx, d.SHA256); err != nil {
+		if err := s.drop(ctx, d.SHA256); err != nil {
 			return err
 		}
 	}
@@ -400,9 +429,18 @@ func (s *Service) RemoveCollection(ctx context.Context, name string) error {
 func workers() int { return max(2, runtime.GOMAXPROCS(0)) }
 
 // split cuts a document by a collection's recipe into what the index takes, with those
-// vectors that were made before.
+// vectors that were made before, and keeps the abbreviations that it explains.
 func (s *Service) split(ctx context.Context, c *collection, id string, doc *layout.Document) (index.Document, error) {
-	out := index.Document{Key: id}
+	out, explained, err := s.cut(ctx, c, id, doc)
+	if err != nil {
+		return out, err
+	}
+	return out, s.store.SetAbbreviations(ctx, id, explained)
+}
+
+// cut is split for one who keeps nothing.
+func (s *Service) cut(ctx context.Context, c *collection, id string, doc *layout.Document) (out index.Document, explained [][2]string, err error) {
+	out = index.Document{Key: id}
 	recipe := c.recipe.Load()
 	passages := passage.Split(doc, recipe.Passage)
 	texts := make([]embedded, len(passages))
@@ -411,14 +449,13 @@ func (s *Service) split(ctx context.Context, c *collection, id string, doc *layo
 	}
 	vectors, err := s.keptVectors(ctx, recipe, texts)
 	if err != nil {
-		return out, err
+		return out, nil, err
 	}
-	var explained [][2]string
 	for i := range passages {
 		p := &passages[i]
 		stored, err := passage.Encode(p)
 		if err != nil {
-			return out, err
+			return out, nil, err
 		}
 		for _, e := range rank.Abbreviations(p.Text) {
 			explained = append(explained, [2]string{e.Term, e.Means})
@@ -427,7 +464,7 @@ func (s *Service) split(ctx context.Context, c *collection, id string, doc *layo
 		entry.Vector = vectors[i]
 		out.Passages = append(out.Passages, entry)
 	}
-	return out, s.store.SetAbbreviations(ctx, id, explained)
+	return out, explained, nil
 }
 
 // entryOf returns what the index takes of a passage, without its vector.

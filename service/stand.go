@@ -184,7 +184,7 @@ func (st *Stand) Quick() *Stand {
 }
 
 // Passages returns how many there are in the index.
-func (st *Stand) Passages() int { return st.c.index.Load().Passages() }
+func (st *Stand) Passages() int { return st.service.searcher(st.c).Passages() }
 
 // Answerer returns what answers, with what the collection was taught and without an outside model.
 func (st *Stand) Answerer(ctx context.Context) (*answer.Answerer, error) {

@@ -24,7 +24,11 @@ func (s *Service) Unlock(ctx context.Context, collection, name, password string)
 	if d.State != store.Failed {
 		return fmt.Errorf("%s is %s, and asks for no password: %w", d.Name, d.State, ErrInvalid)
 	}
-	data, err := os.ReadFile(s.store.FilePath(d.SHA256))
+	path, err := s.original(ctx, d.SHA256)
+	if err != nil {
+		return err
+	}
+	data, err := os.ReadFile(path)
 	if err != nil {
 		return fmt.Errorf("service: %w", err)
 	}
@@ -34,6 +38,11 @@ func (s *Service) Unlock(ctx context.Context, collection, name, password string)
 	}
 	if err := s.store.KeepRendition(d.SHA256, open); err != nil {
 		return err
+	}
+	if s.hosts != nil {
+		if err := s.hosts.Ledger().PutNamed(ctx, unlockedName+d.SHA256, bytes.NewReader(open)); err != nil {
+			return err
+		}
 	}
 	return s.ReadAgain(ctx, collection, d.ID)
 }

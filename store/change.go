@@ -10,7 +10,9 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/klauspost/compress/s2"
 )
@@ -222,4 +224,43 @@ func (v *writtenValue) value(raw []byte) (any, []byte, error) {
 		return raw[:*v.Bytes:*v.Bytes], raw[*v.Bytes:], nil
 	}
 	return nil, raw, nil
+}
+
+// Documents returns the ids of the documents that a change is about.
+func (c *Change) Documents() []string {
+	seen := map[string]bool{}
+	var out []string
+	for _, step := range c.Steps {
+		at := -1
+		switch {
+		case !strings.Contains(step.SQL, " documents "):
+		case strings.HasPrefix(step.SQL, "INSERT INTO documents (id,"):
+			at = 0
+		case strings.HasSuffix(step.SQL, "WHERE id = ?"):
+			at = len(step.Args) - 1
+		case strings.Contains(step.SQL, "WHERE id = ? AND revision = ?"):
+			at = len(step.Args) - 2
+		}
+		if at < 0 {
+			continue
+		}
+		if id, ok := step.Args[at].(string); ok && !seen[id] {
+			seen[id] = true
+			out = append(out, id)
+		}
+	}
+	return out
+}
+
+// Touches tells whether a change writes into a table itself.
+func (c *Change) Touches(table string) bool {
+	return slices.ContainsFunc(c.Steps, func(s Step) bool {
+		for _, verb := range []string{"UPDATE ", "DELETE FROM ", "INSERT INTO ", "INSERT OR REPLACE INTO ", "INSERT OR IGNORE INTO "} {
+			if rest, ok := strings.CutPrefix(s.SQL, verb); ok {
+				name, _, _ := strings.Cut(rest, " ")
+				return name == table
+			}
+		}
+		return false
+	})
 }

@@ -112,12 +112,12 @@ func (s *Store) clearIncoming() error {
 	return nil
 }
 
-// Drop removes a file and its pages if no document has the content any more.
-func (s *Store) Drop(ctx context.Context, sum string) error {
+// Drop removes a file and its pages if no document has the content any more, and tells whether it did.
+func (s *Store) Drop(ctx context.Context, sum string) (gone bool, err error) {
 	s.dropping.Lock()
 	defer s.dropping.Unlock()
 	var dropped []string
-	err := s.inTx(ctx, func(tx *Tx) error {
+	err = s.inTx(ctx, func(tx *Tx) error {
 		dropped = nil
 		var n int
 		if err := tx.QueryRowContext(ctx, "SELECT count(*) FROM documents WHERE sha256 = ?", sum).Scan(&n); err != nil || n > 0 {
@@ -131,7 +131,7 @@ func (s *Store) Drop(ctx context.Context, sum string) error {
 		return err
 	})
 	if err != nil {
-		return fmt.Errorf("store: drop pages: %w", err)
+		return false, fmt.Errorf("store: drop pages: %w", err)
 	}
-	return s.removeFiles(dropped)
+	return len(dropped) > 0, s.removeFiles(dropped)
 }

@@ -60,6 +60,8 @@ type Document struct {
 	Changed    time.Time
 	Removed    time.Time // for one in the bin
 	Was        State     // before it was removed
+	Revision   int       // grows when its passages are others
+	Taken      int       // the revision that a shard has, on several hosts; -1 for none
 }
 
 // Current tells whether it is a collection's document, not an older version or one in the bin.
@@ -148,7 +150,7 @@ func (s *Store) RemoveCollection(ctx context.Context, id string) error {
 	return one(s.exec(ctx, "DELETE FROM collections WHERE id = ?", id))
 }
 
-const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, encoded, labels, scores, added, changed, removed, was, " +
+const documentColumns = "id, collection, name, sha256, size, state, reason, warning, title, language, pages, passages, encoded, labels, scores, added, changed, removed, was, revision, taken, " +
 	"(SELECT json_group_array(tag) FROM (SELECT tag FROM tags WHERE tags.collection = documents.collection AND tags.name = documents.name ORDER BY tag)), " +
 	"(SELECT json_group_object(field, value) FROM fields WHERE fields.collection = documents.collection AND fields.name = documents.name)"
 
@@ -185,7 +187,7 @@ func scanDocument(row interface{ Scan(...any) error }) (*Document, error) {
 	var d Document
 	var labels, scores, added, changed, removed, tags, fields string
 	err := row.Scan(&d.ID, &d.Collection, &d.Name, &d.SHA256, &d.Size, &d.State, &d.Reason, &d.Warning, &d.Title,
-		&d.Language, &d.Pages, &d.Passages, &d.Encoded, &labels, &scores, &added, &changed, &removed, &d.Was, &tags, &fields)
+		&d.Language, &d.Pages, &d.Passages, &d.Encoded, &labels, &scores, &added, &changed, &removed, &d.Was, &d.Revision, &d.Taken, &tags, &fields)
 	if errors.Is(err, sql.ErrNoRows) {
 		return nil, ErrNotFound
 	}
@@ -283,7 +285,7 @@ func (s *Store) SetRead(ctx context.Context, d *Document, pages [][]byte) error 
 				return err
 			}
 		}
-		return one(tx.ExecContext(ctx, `UPDATE documents SET state = ?, warning = ?, title = ?, language = ?, pages = ?, labels = ?, scores = ?, changed = ? WHERE id = ?`,
+		return one(tx.ExecContext(ctx, `UPDATE documents SET state = ?, warning = ?, title = ?, language = ?, pages = ?, labels = ?, scores = ?, revision = revision + 1, changed = ? WHERE id = ?`,
 			Indexing, d.Warning, d.Title, d.Language, d.Pages, string(labels), string(scores), now(), d.ID))
 	})
 }
@@ -330,8 +332,21 @@ func (s *Store) Unencoded(ctx context.Context, most int) ([]Document, error) {
 // PutIntoBin removes all versions of a document, for now. It returns them.
 func (s *Store) PutIntoBin(ctx context.Context, collection, name string) ([]Document, error) {
 	at := now()
-	err := one(s.exec(ctx, "UPDATE documents SET was = state, state = ?, removed = ?, changed = ? WHERE collection = ? AND name = ? AND state != ?",
-		Removed, at, at, collection, name, Removed))
+	err := s.inTx(ctx, func(tx *Tx) error {
+		ids, err := texts(tx.QueryContext(ctx, "SELECT id FROM documents WHERE collection = ? AND name = ? AND state != 'removed'", collection, name))
+		if err != nil {
+			return err
+		}
+		for _, id := range ids {
+			if _, err := tx.ExecContext(ctx, "UPDATE documents SET was = state, state = 'removed', removed = ?, changed = ? WHERE id = ?", at, at, id); err != nil {
+				return fmt.Errorf("store: documents: %w", err)
+			}
+		}
+		if len(ids) == 0 {
+			return ErrNotFound
+		}
+		return nil
+	})
 	if err != nil {
 		return nil, err
 	}
@@ -345,7 +360,7 @@ func (s *Store) Bin(ctx context.Context, collection string) ([]Document, error) 
 
 // TakeOut gives a document in the bin the state that it is to have from now on.
 func (s *Store) TakeOut(ctx context.Context, id string, state State) error {
-	return one(s.exec(ctx, "UPDATE documents SET state = ?, removed = '', was = '', changed = ? WHERE id = ?", state, now(), id))
+	return one(s.exec(ctx, "UPDATE documents SET state = ?, removed = '', was = '', revision = revision + 1, changed = ? WHERE id = ?", state, now(), id))
 }
 
 // BinnedBefore returns what has been in a bin since before a time.

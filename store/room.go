@@ -34,6 +34,12 @@ func IsFull(err error) bool {
 	return false
 }
 
+// Free returns how many bytes are left on the disk.
+func (s *Store) Free() (int64, error) {
+	left, err := free(s.dir)
+	return int64(left), err
+}
+
 // CheckRoom tells whether there is room for another file.
 func (s *Store) CheckRoom() error {
 	left, err := free(s.dir)

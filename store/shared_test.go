@@ -20,7 +20,7 @@ type order struct {
 	mu      sync.Mutex
 	changes [][]byte
 	grown   chan struct{} // closed when one more is there
-	refused int // proposals that came too late
+	refused int           // proposals that came too late
 }
 
 func (o *order) propose(_ context.Context, after uint64, c *Change) (uint64, error) {
@@ -224,6 +224,41 @@ func writeAll(ctx context.Context, s *Store, c *Collection, name string) error {
 	return err
 }
 
+// TestChangesNameTheirDocuments holds that whoever follows the changes learns which documents they
+// are about.
+func TestChangesNameTheirDocuments(t *testing.T) {
+	stores, o := share(t, 1)
+	s, ctx := stores[0], t.Context()
+	c, err := s.CreateCollection(ctx, "garden", "{}")
+	if err != nil {
+		t.Fatal(err)
+	}
+	d, _, err := s.AddDocument(ctx, c, "a.pdf", "sum", 1)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for name, do := range map[string]func() error{
+		"state":   func() error { return s.SetState(ctx, d.ID, Reading, "") },
+		"read":    func() error { return s.SetRead(ctx, d, nil) },
+		"scores":  func() error { return s.SetScores(ctx, d.ID, []int{1}) },
+		"keep":    func() error { return s.KeepReady(ctx, d.ID, "") },
+		"encoded": func() error { return s.SetEncoded(ctx, map[string]int{d.ID: 1}) },
+		"bin":     func() error { _, err := s.PutIntoBin(ctx, c.ID, "a.pdf"); return err },
+		"out":     func() error { return s.TakeOut(ctx, d.ID, Ready) },
+	} {
+		if err := do(); err != nil {
+			t.Fatalf("%s: %v", name, err)
+		}
+		last, err := DecodeChange(o.changes[len(o.changes)-1])
+		if err != nil {
+			t.Fatal(err)
+		}
+		if got := last.Documents(); !slices.Equal(got, []string{d.ID}) || !last.Touches("documents") || last.Touches("tags") {
+			t.Errorf("%s is about %q", name, got)
+		}
+	}
+}
+
 func TestDivergedIsNoticed(t *testing.T) {
 	stores, _ := share(t, 1)
 	ctx := t.Context()
@@ -272,7 +307,7 @@ func TestDroppedEverywhere(t *testing.T) {
 			t.Fatal(err)
 		}
 	}
-	if err := stores[0].Drop(ctx, sum); err != nil {
+	if _, err := stores[0].Drop(ctx, sum); err != nil {
 		t.Fatal(err)
 	}
 	for i, s := range stores {

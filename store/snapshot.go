@@ -2,6 +2,7 @@ package store
 
 import (
 	"context"
+	"database/sql"
 	"errors"
 	"fmt"
 	"os"
@@ -57,18 +58,22 @@ func (s *Store) Settle(ctx context.Context) error {
 
 // Sums returns the hashes of all originals that documents have.
 func (s *Store) Sums(ctx context.Context) ([]string, error) {
-	rows, err := s.db.QueryContext(ctx, "SELECT DISTINCT sha256 FROM documents ORDER BY sha256")
+	return texts(s.db.QueryContext(ctx, "SELECT DISTINCT sha256 FROM documents ORDER BY sha256"))
+}
+
+// texts reads rows of one text each.
+func texts(rows *sql.Rows, err error) ([]string, error) {
 	if err != nil {
 		return nil, fmt.Errorf("store: documents: %w", err)
 	}
 	defer rows.Close()
 	var out []string
 	for rows.Next() {
-		var sum string
-		if err := rows.Scan(&sum); err != nil {
+		var text string
+		if err := rows.Scan(&text); err != nil {
 			return nil, fmt.Errorf("store: documents: %w", err)
 		}
-		out = append(out, sum)
+		out = append(out, text)
 	}
 	return out, rows.Err()
 }

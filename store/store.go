@@ -391,6 +391,31 @@ CREATE TABLE position ( -- in the order of changes that several hosts share; no 
 	number  INTEGER NOT NULL -- of the last change that is in these records
 ) STRICT;
 
+CREATE TABLE placement ( -- which hosts have which shard; the first one writes it
+	shard INTEGER PRIMARY KEY,
+	hosts TEXT NOT NULL
+) STRICT;
+
+CREATE TABLE shards ( -- of collections, as they are searched
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	shard      INTEGER NOT NULL,
+	generation INTEGER NOT NULL,
+	manifest   TEXT NOT NULL,
+	totals     TEXT NOT NULL,
+	PRIMARY KEY (collection, shard)
+) STRICT, WITHOUT ROWID;
+
+ALTER TABLE documents ADD COLUMN revision INTEGER NOT NULL DEFAULT 0; -- grows when its passages are others
+ALTER TABLE documents ADD COLUMN taken INTEGER NOT NULL DEFAULT -1; -- the revision that a shard has; -1 for none
+CREATE INDEX documents_stale ON documents (added) WHERE state IN ('indexing', 'ready') AND revision != taken;
+CREATE INDEX documents_unencoded ON documents (added) WHERE state = 'ready' AND encoded < passages;
+
+CREATE TABLE indexed ( -- documents that are in a shard; some of them are gone already
+	document   TEXT PRIMARY KEY,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	shard      INTEGER NOT NULL
+) STRICT, WITHOUT ROWID;
+
 -- The same as before, but that what it writes is the same on every host.
 DROP TRIGGER document_told;
 CREATE TRIGGER document_told AFTER UPDATE OF state ON documents

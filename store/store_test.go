@@ -171,7 +171,7 @@ func TestIntakeOfADocument(t *testing.T) {
 	if err := s.RemoveDocument(ctx, d.ID); err != nil {
 		t.Fatal(err)
 	}
-	if err := s.Drop(ctx, d.SHA256); err != nil {
+	if _, err := s.Drop(ctx, d.SHA256); err != nil {
 		t.Fatal(err)
 	}
 	if pages, err := s.Pages(ctx, d.SHA256); err != nil || len(pages) != 0 {

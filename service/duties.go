@@ -1,0 +1,252 @@
+package service
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"time"
+
+	"jardinet/cluster"
+	"jardinet/ledger"
+	"jardinet/shard"
+	"jardinet/store"
+)
+
+// What is to be done once in a cluster is done by one host at a time, which holds a lease: it says
+// which hosts have which shards, sees that everything that is to be done is in the queue, and has
+// the ledger begin with a snapshot. None of it harms if two hosts do it.
+
+// Kinds of tasks.
+const (
+	intakeTask = "intake"
+	encodeTask = "encode"
+)
+
+// How often what is done by one host is looked at, and how often the records are handed in whole.
+const (
+	dutiesEvery   = 2 * time.Second
+	queueEvery    = 10 * time.Second
+	snapshotEvery = time.Hour
+	// snapshotAfter is how many changes are in the ledger before they are let go of.
+	snapshotAfter = 20_000
+)
+
+func (s *Service) runDuties(ctx context.Context) {
+	s.Log.Info("this host sees to the cluster's duties")
+	var queued, snapshot time.Time
+	number := s.store.Number()
+	for ctx.Err() == nil {
+		err := s.place(ctx)
+		if time.Since(queued) > queueEvery {
+			queued = time.Now()
+			err = errors.Join(err, s.queueAll(ctx))
+		}
+		if behind := s.store.Number() - number; behind > snapshotAfter || behind > 0 && time.Since(snapshot) > snapshotEvery && !snapshot.IsZero() {
+			err = errors.Join(err, s.hosts.Compact(ctx))
+			number, snapshot = s.store.Number(), time.Now()
+		}
+		if snapshot.IsZero() {
+			snapshot = time.Now()
+		}
+		if err != nil && ctx.Err() == nil {
+			s.Log.Warn("a duty of the cluster has to wait", "error", err)
+		}
+		select {
+		case <-time.After(dutiesEvery):
+		case <-ctx.Done():
+		}
+	}
+}
+
+// place says which hosts have which shards, if that is to change.
+func (s *Service) place(ctx context.Context) error {
+	shards, replicas := s.hosts.Terms()
+	now, err := s.store.Placement(ctx)
+	if err != nil {
+		return err
+	}
+	var there []shard.Host
+	for _, m := range s.hosts.Hosts() {
+		if !m.Has(cluster.Answer) {
+			continue
+		}
+		var about About
+		if err := json.Unmarshal(m.About, &about); err != nil && len(m.About) > 0 {
+			return fmt.Errorf("service: what %s says of itself: %w", m.Host, err)
+		}
+		there = append(there, shard.Host{Name: m.Host, Alive: m.Alive(), Gone: time.Since(m.Received) > movesAfter, Has: about.Shards})
+	}
+	next := shard.Place(now, there, shards, replicas)
+	if maps.EqualFunc(now, next, slices.Equal) {
+		return nil
+	}
+	s.Log.Info("shards are placed", "hosts", next)
+	return s.store.Place(ctx, next)
+}
+
+// movesAfter is how long a host may be away before its shards are given to others: starting it anew
+// should not move anything.
+const movesAfter = 60 * time.Second
+
+// queueAll puts everything into the queue that is to be done and may not be there, since a host was
+// stopped between recording it and queueing it.
+func (s *Service) queueAll(ctx context.Context) error {
+	docs, err := s.store.Unfinished(ctx)
+	if err != nil {
+		return err
+	}
+	for _, d := range docs {
+		if d.State == store.Indexing || s.intake.isPaused(d.Collection) {
+			continue
+		}
+		if err := s.hosts.Ledger().Enqueue(ctx, intakeTask, d.ID); err != nil {
+			return err
+		}
+	}
+	unencoded, err := s.store.Unencoded(ctx, mostQueued)
+	if err != nil {
+		return err
+	}
+	undigested, err := s.store.Undigested(ctx, digestVersion, mostQueued)
+	if err != nil {
+		return err
+	}
+	for _, d := range append(unencoded, undigested...) {
+		if err := s.hosts.Ledger().Enqueue(ctx, encodeTask, d.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// mostQueued is how many documents are put into the queue at a time.
+const mostQueued = 200
+
+// wantEncoded has the documents encoded that a shard has taken in without vectors.
+func (s *Service) wantEncoded(ctx context.Context, taken map[string]store.Taken) {
+	for id, t := range taken {
+		if t.Counts.Encoded < t.Counts.Passages {
+			_ = s.hosts.Ledger().Enqueue(ctx, encodeTask, id) // else it is put there later
+		}
+	}
+}
+
+// mostTries is how often a document is begun before it is given up.
+const mostTries = 5
+
+// takeTask reads one document that any host was to read.
+func (s *Service) takeTask(ctx context.Context, task ledger.Task) error {
+	d, err := s.store.Document(ctx, task.ID)
+	if errors.Is(err, ErrNotFound) {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	if d.State != store.Queued && d.State != store.Reading || s.intake.isPaused(d.Collection) {
+		return nil // done meanwhile, or it is put into the queue when it may go on
+	}
+	if task.Try > mostTries {
+		s.fail(ctx, *d, fmt.Errorf("%w: it was begun %d times, on one host after another, and not ended; try it with \"jardinet reread\", or add another copy of the file", errGivenUp, mostTries))
+		return nil
+	}
+	j := s.begun(d)
+	defer s.intake.forget(d.ID)
+	reading, cancel := context.WithCancel(ctx)
+	defer cancel()
+	defer context.AfterFunc(j.ctx, cancel)()
+	_, err = s.readPages(reading, d, j)
+	switch {
+	case err == nil || reading.Err() != nil && ctx.Err() == nil: // removed
+		s.hosts.shelves.wakeUp()
+		return nil
+	case ctx.Err() != nil:
+		return ctx.Err()
+	case IsFull(err) || IsCutOff(err) || errors.Is(err, ledger.ErrNoObject):
+		s.Log.Warn("a document is left to another host, or to later", "document", d.Name, "error", err)
+		return err
+	}
+	s.fail(ctx, *d, err)
+	return nil
+}
+
+// errGivenUp says that a document was tried often enough.
+var errGivenUp = errors.New("it is given up")
+
+// encodeTask makes the vectors of a document's passages, and its digest.
+func (s *Service) encodeTask(ctx context.Context, task ledger.Task) error {
+	d, err := s.store.Document(ctx, task.ID)
+	if errors.Is(err, ErrNotFound) || err == nil && d.State != store.Ready {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	if d.Encoded < d.Passages {
+		if _, err := s.encodeDocument(ctx, d); err != nil {
+			return err
+		}
+		return s.store.RenewEncoded(ctx, d.ID)
+	}
+	if _, err := s.store.Digest(ctx, d.ID, digestVersion); !errors.Is(err, ErrNotFound) {
+		return err
+	}
+	_, err = s.makeDigest(ctx, d)
+	return err
+}
+
+// About is what a host tells the others of itself.
+type About struct {
+	Shards  []int `json:"shards"`  // that it has, up to date
+	Free    int64 `json:"free"`    // bytes on its disk
+	Jobs    int   `json:"jobs"`    // documents that it reads
+	Asked   int   `json:"asked"`   // questions under way
+	Fetches int   `json:"fetches"` // shards that it has yet to fetch
+}
+
+// about describes this host.
+func (s *Service) about() json.RawMessage {
+	h := &s.hosts.shelves
+	out := About{Shards: []int{}}
+	h.mu.Lock()
+	placed := maps.Clone(h.placed)
+	generations := map[shelfName]uint64{}
+	for name, sh := range h.open {
+		generations[name] = sh.index.Generation()
+	}
+	h.mu.Unlock()
+	all, err := s.store.Shards(context.Background(), "")
+	if err != nil {
+		return nil
+	}
+	behind := map[int]bool{}
+	for _, one := range all {
+		if slices.Contains(placed[one.Shard], s.hosts.Host) && generations[shelfName{one.Collection, one.Shard}] < one.Generation {
+			behind[one.Shard] = true
+			out.Fetches++
+		}
+	}
+	for number, hosts := range placed {
+		if slices.Contains(hosts, s.hosts.Host) && !behind[number] {
+			out.Shards = append(out.Shards, number)
+		}
+	}
+	slices.Sort(out.Shards)
+	if free, err := s.store.Free(); err == nil {
+		out.Free = free
+	}
+	if s.intake != nil {
+		out.Jobs = s.intake.under()
+	}
+	if s.encoding != nil {
+		out.Asked = s.encoding.asking.count()
+	}
+	data, err := json.Marshal(out)
+	if err != nil {
+		return nil
+	}
+	return data
+}

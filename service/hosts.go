@@ -1,0 +1,385 @@
+package service
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"os"
+	"path/filepath"
+	"sync"
+	"time"
+
+	"jardinet/answer"
+	"jardinet/api"
+	"jardinet/cluster"
+	"jardinet/index"
+	"jardinet/shard"
+	"jardinet/store"
+)
+
+// A service may be one of several hosts with the same records (package cluster). What differs from
+// one alone is in the files hosts.go, shelves.go and duties.go: what other hosts changed is noticed
+// here, the index lies in shards on several hosts, documents are read by whichever host takes them
+// from the queue, and what is to be done once is done by one host at a time.
+
+// hosts is what a service has as one of several.
+type hosts struct {
+	*cluster.Cluster
+	stop    context.CancelFunc
+	done    sync.WaitGroup
+	shelves shelves
+}
+
+// IsTogether tells whether the service is one of several hosts.
+func (s *Service) IsTogether() bool { return s.hosts != nil }
+
+// connect joins the cluster that the options name, if any, before the store is opened.
+func (s *Service) connect(ctx context.Context) error {
+	if s.Cluster == nil {
+		return nil
+	}
+	c, err := cluster.Connect(ctx, *s.Cluster, s.Data)
+	if err != nil {
+		return err
+	}
+	s.hosts = &hosts{Cluster: c, shelves: newShelves()}
+	return nil
+}
+
+// catchUp does what the other hosts have done, before anything is opened.
+func (s *Service) catchUp(ctx context.Context) error {
+	if s.hosts == nil {
+		return nil
+	}
+	within, cancel := context.WithTimeout(ctx, catchesUpWithin)
+	defer cancel()
+	if err := s.hosts.Start(within, s.store, s.changedElsewhere, s.about); err != nil {
+		return fmt.Errorf("service: follow the other hosts: %w", err)
+	}
+	return nil
+}
+
+// catchesUpWithin is how long a host may take to do what the others have done meanwhile.
+const catchesUpWithin = time.Hour
+
+// startTogether starts what a host does as one of several.
+func (s *Service) startTogether() error {
+	if s.hosts == nil {
+		return nil
+	}
+	h := s.hosts
+	ctx, stop := context.WithCancel(context.Background())
+	h.stop = stop
+	if err := s.serveShards(ctx); err != nil {
+		stop()
+		return err
+	}
+	me := cluster.Member{Roles: h.Roles}
+	if me.Has(cluster.Answer) {
+		h.done.Go(func() { s.keepShelves(ctx) })
+	}
+	if me.Has(cluster.Intake) {
+		h.done.Go(func() { h.Ledger().Work(ctx, intakeTask, workers(), s.takeTask) })
+	}
+	if me.Has(cluster.Encode) {
+		h.done.Go(func() { h.Ledger().Work(ctx, encodeTask, 1, s.encodeTask) })
+	}
+	h.done.Go(func() { s.Duty(ctx, "cluster", s.runDuties) })
+	return nil
+}
+
+func (h *hosts) end() {
+	if h == nil {
+		return
+	}
+	if h.stop != nil {
+		h.stop()
+		h.done.Wait()
+	}
+}
+
+// Duty runs do on one host at a time, until ctx is done; on one that is alone at once.
+func (s *Service) Duty(ctx context.Context, name string, do func(context.Context)) {
+	if s.hosts == nil {
+		do(ctx)
+		return
+	}
+	s.hosts.Ledger().Lead(ctx, name, s.hosts.Host, do)
+}
+
+// MayAnswer tells why this host may not answer now, nil if it may.
+func (s *Service) MayAnswer() error {
+	if s.hosts == nil {
+		return nil
+	}
+	return s.hosts.MayAnswer()
+}
+
+// Done waits until what this host has changed so far holds on every host that answers.
+func (s *Service) Done(ctx context.Context) error {
+	if s.hosts == nil {
+		return nil
+	}
+	return s.hosts.Settled(ctx, s.store.Number())
+}
+
+// IsCutOff tells whether an error says that this host cannot reach the others.
+func IsCutOff(err error) bool {
+	return errors.Is(err, cluster.ErrCutOff) || errors.Is(err, cluster.ErrOldHosts)
+}
+
+// changedElsewhere takes note of what another host changed.
+func (s *Service) changedElsewhere(c *store.Change) {
+	ctx := context.Background()
+	var err error
+	if c.Touches("collections") {
+		err = s.syncCollections(ctx)
+	}
+	if c.Touches("principals") && s.callers != nil {
+		some, asking := s.store.HasPrincipals(ctx)
+		if err = errors.Join(err, asking); some {
+			s.callers.letIn()
+		}
+	}
+	if err != nil {
+		s.Log.Error("what another host changed could not be taken note of", "error", err)
+	}
+	s.noteChange(c)
+	if s.events == nil {
+		return
+	}
+	for _, id := range c.Documents() {
+		if _, err := s.store.Document(ctx, id); errors.Is(err, ErrNotFound) {
+			s.events.send(Event{Removed: id})
+			continue
+		}
+		s.tell(ctx, id)
+	}
+}
+
+// noteChange has what was worked out from the records worked out anew.
+func (s *Service) noteChange(c *store.Change) {
+	h := &s.hosts.shelves
+	h.mu.Lock()
+	h.changes++
+	if c.Touches("shards") {
+		clear(h.parts)
+	}
+	h.mu.Unlock()
+	if c.Touches("shards") || c.Touches("documents") || c.Touches("placement") || c.Touches("collections") {
+		h.wakeUp()
+	}
+	if c.Touches("abbreviations") || c.Touches("documents") || c.Touches("collections") {
+		s.mu.Lock()
+		for _, open := range s.collections {
+			open.outdated.Store(true)
+		}
+		s.mu.Unlock()
+	}
+}
+
+// syncCollections opens the collections that another host made, lets go of those that it removed,
+// and takes over what it set in the others.
+func (s *Service) syncCollections(ctx context.Context) error {
+	all, err := s.store.Collections(ctx)
+	if err != nil {
+		return err
+	}
+	there := map[string]bool{}
+	for _, sc := range all {
+		there[sc.ID] = true
+		s.mu.Lock()
+		c := s.collections[sc.ID]
+		s.mu.Unlock()
+		if c == nil {
+			if _, err := s.openCollection(sc); err != nil {
+				return err
+			}
+			continue
+		}
+		if err := s.settle(c, &sc); err != nil {
+			return err
+		}
+		c.taught.Add(1)
+	}
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for id, c := range s.collections {
+		if there[id] {
+			continue
+		}
+		delete(s.collections, id)
+		s.hosts.shelves.forget(id)
+		if s.events != nil {
+			s.events.send(Event{Collection: c.Name, Removed: c.Name})
+		}
+		if err := os.RemoveAll(s.indexDir(id)); err != nil {
+			s.Log.Error("the index of a collection that is gone could not be removed", "error", err)
+		}
+	}
+	return nil
+}
+
+// settle takes over what is recorded of a collection.
+func (s *Service) settle(c *collection, sc *store.Collection) error {
+	var recipe Recipe
+	if err := json.Unmarshal(sc.Recipe, &recipe); err != nil {
+		return fmt.Errorf("service: recipe of collection %s: %w", sc.Name, err)
+	}
+	if recipe.Embedding != nil {
+		recipe.Embedding.Policy = s.Outside
+	}
+	sharing := new(api.Sharing)
+	if err := json.Unmarshal(sc.Sharing, sharing); err != nil {
+		return fmt.Errorf("service: sharing of collection %s: %w", sc.Name, err)
+	}
+	c.recipe.Store(&recipe)
+	c.sharing.Store(sharing)
+	c.about.Store(&sc.Description)
+	if s.intake != nil {
+		s.intake.pause(sc.ID, sc.Paused)
+	}
+	return nil
+}
+
+// original returns where a document's original lies on this host, and fetches it if another host
+// has it.
+func (s *Service) original(ctx context.Context, sum string) (string, error) {
+	path := s.store.FilePath(sum)
+	if s.hosts == nil {
+		return path, nil
+	}
+	return path, s.fetch(ctx, sum, path)
+}
+
+// fetch brings a file that the hosts have in common to a place of its own.
+func (s *Service) fetch(ctx context.Context, sum, path string) error {
+	if _, err := os.Stat(path); err == nil || !errors.Is(err, os.ErrNotExist) {
+		return err
+	}
+	f, err := os.CreateTemp(filepath.Join(s.Data, "incoming"), "fetch-")
+	if err != nil {
+		return fmt.Errorf("service: %w", err)
+	}
+	defer os.Remove(f.Name()) // gone already when all went well
+	defer f.Close()
+	if err := s.hosts.Ledger().Get(ctx, sum, f); err != nil {
+		return err
+	}
+	if err := f.Sync(); err != nil {
+		return fmt.Errorf("service: %w", err)
+	}
+	if err := os.Rename(f.Name(), path); err != nil {
+		return fmt.Errorf("service: %w", err)
+	}
+	return nil
+}
+
+// drop removes a content that no document has any more, everywhere.
+func (s *Service) drop(ctx context.Context, sum string) error {
+	dropped, err := s.store.Drop(ctx, sum)
+	if err != nil || !dropped || s.hosts == nil {
+		return err
+	}
+	return errors.Join(s.hosts.Ledger().Remove(ctx, sum), s.hosts.Ledger().Remove(ctx, unlockedName+sum))
+}
+
+// unlockedName begins the name under which the pages of a file are kept that asks for a password.
+const unlockedName = "unlocked-"
+
+// handIn gives the other hosts a file that this one has.
+func (s *Service) handIn(ctx context.Context, sum string) error {
+	if s.hosts == nil {
+		return nil
+	}
+	return s.hosts.PutOriginal(ctx, s.store.FilePath(sum), sum)
+}
+
+// searcher returns what finds the passages of a collection.
+func (s *Service) searcher(c *collection) index.Searcher {
+	if x := c.index.Load(); x != nil {
+		return x
+	}
+	return s.setOf(c)
+}
+
+// isSame tells whether a collection still has the index that something was found in.
+func (c *collection) isSame(x index.Searcher) bool {
+	own := c.index.Load()
+	return own == nil || x == index.Searcher(own)
+}
+
+// isIn tells whether a document can be found, as it was read before perhaps.
+func (s *Service) isIn(ctx context.Context, c *collection, id string) bool {
+	if x := c.index.Load(); x != nil {
+		return x.Has(id)
+	}
+	in, err := s.store.IsIndexed(ctx, id)
+	return err == nil && in
+}
+
+// holdsPhrases tells of stored passages whether they hold phrases, for other hosts.
+func holdsPhrases(phrases [][]string) func([]byte) bool { return answer.Holding(phrases) }
+
+// setOf returns a collection's shards as they are now.
+func (s *Service) setOf(c *collection) *shard.Set {
+	h := s.hosts
+	parts := s.parts(c.ID)
+	changes := uint64(0)
+	for _, p := range parts {
+		changes += p.Generation
+	}
+	return &shard.Set{
+		Collection: c.ID, Parts: parts, Holder: s.holder(), Self: h.Host, Changes: changes,
+		Hosts: h.shelves.hostsOf(h.Cluster), Late: h.shelves.late,
+		Ask: func(ctx context.Context, host string, request []byte) ([]byte, error) {
+			msg, err := h.Conn().RequestWithContext(ctx, shardSubject+host, request)
+			if err != nil {
+				return nil, err
+			}
+			return msg.Data, nil
+		},
+		Dead: func() []string {
+			dead, err := s.store.Dead(context.Background(), c.ID)
+			if err != nil {
+				s.Log.Error("it is not known which documents are gone", "error", err)
+			}
+			return keysOf(dead)
+		},
+		Current: func() []string {
+			keys, err := s.store.Ready(context.Background(), c.ID)
+			if err != nil {
+				s.Log.Error("it is not known which documents are there", "error", err)
+			}
+			return keys
+		},
+		Entry: func(key string, visit func(ordinal int, stored []byte) error) error { return s.visit(c, key, visit) },
+	}
+}
+
+// visit visits the passages of a document as they are cut from its kept pages.
+func (s *Service) visit(c *collection, key string, visit func(ordinal int, stored []byte) error) error {
+	ctx := context.Background()
+	d, err := s.store.Document(ctx, key)
+	if errors.Is(err, ErrNotFound) || err == nil && d.State != store.Ready {
+		return nil
+	}
+	if err != nil {
+		return err
+	}
+	doc, err := s.kept(ctx, *d)
+	if err != nil {
+		return err
+	}
+	entry, _, err := s.cut(ctx, c, d.ID, doc)
+	if err != nil {
+		return err
+	}
+	for i := range entry.Passages {
+		if err := visit(i, entry.Passages[i].Stored); err != nil {
+			return err
+		}
+	}
+	return nil
+}
