@@ -133,6 +133,7 @@ var Needs = map[string]Right{
 	"revokeKey":        Administrator,
 	"checkService":     Administrator,
 	"backup":           Administrator,
+	"listHosts":        Administrator,
 	"listAudit":        Administrator,
 	"verifyAudit":      Administrator,
 	"readMetrics":      Administrator, // outside of the API's description

@@ -84,7 +84,7 @@ that file (key: …).`,
 	root.AddCommand(p.local()...)
 	root.AddCommand(p.collectionCommand(), p.addCommand(), p.watchCommand(), p.unlockCommand(), p.notifyCommand(), p.digestCommand(), p.tablesCommand(), p.changesCommand(), p.summaryCommand(), p.listCommand(), p.sourcesCommand(), p.fieldsCommand(), p.documentsCommand(),
 		p.removeCommand(), p.glossaryCommand(), p.lessonsCommand(), p.simulatedCommand(), p.findCommand(), p.askCommand(), p.conversationsCommand(), p.indexCommand(), p.styleCommand(), p.pageCommand(), p.findingsCommand(), p.correctCommand(), p.readCommand(), p.exportCommand(), p.tagCommand(), p.measureCommand(), p.measurementsCommand(), p.compareCommand(), p.reportCommand(), p.verdictsCommand(), p.questionsCommand(), p.trialCommand(), p.sweepCommand(), p.remeasureCommand(), p.mcpCommand(),
-		p.peopleCommand(), p.keysCommand(), p.rightsCommand(), p.auditCommand(),
+		p.peopleCommand(), p.keysCommand(), p.rightsCommand(), p.auditCommand(), p.hostsCommand(),
 		p.checkCommand(), p.backupCommand(), p.binCommand())
 	return root
 }

@@ -29,6 +29,7 @@ type reach struct {
 	providerSecret   string
 	sources          sources.Options
 	collector        string
+	joins            *joining          // the cluster that the host joins; nil for none
 	webhooks         map[string]string // programs that are told what happens, by the names that settings use
 }
 

@@ -26,7 +26,7 @@ import (
 // local are the commands that are the service themselves; a program built with the tag
 // client does without them, and so without the store and the PDF engine.
 func (p *program) local() []*cobra.Command {
-	return []*cobra.Command{p.serveCommand(), p.demoCommand(), p.restoreCommand()}
+	return []*cobra.Command{p.serveCommand(), p.demoCommand(), p.restoreCommand(), p.natsCommand()}
 }
 
 func (p *program) serveCommand() *cobra.Command {
@@ -35,6 +35,7 @@ func (p *program) serveCommand() *cobra.Command {
 	var days, memory int
 	var renew bool
 	var where reach
+	var join joining
 	cmd := &cobra.Command{
 		Use:   "serve",
 		Short: "Run the service",
@@ -47,7 +48,8 @@ may name an address that others reach. Give it a certificate then, or put it beh
 a proxy that has one (--proxy, --https).`,
 		Example: `  jardinet serve --data /var/lib/jardinet
   jardinet serve --listen 10.0.0.5:443 --host manuals.example --tls-cert cert.pem --tls-key key.pem
-  jardinet serve --listen 10.0.0.5:8090 --host manuals.example --proxy 10.0.0.1 --https`,
+  jardinet serve --listen 10.0.0.5:8090 --host manuals.example --proxy 10.0.0.1 --https
+  jardinet serve --cluster nats://10.0.0.1:4222,nats://10.0.0.2:4222,nats://10.0.0.3:4222 --name a`,
 		Args: cobra.NoArgs,
 		RunE: func(cmd *cobra.Command, _ []string) error {
 			log, err := p.logger(level)
@@ -59,11 +61,13 @@ a proxy that has one (--proxy, --https).`,
 				return err
 			}
 			opts := service.Options{Outside: &modelapi.Policy{Hosts: hosts, Secrets: keys}, NewAdministrator: renew, Memory: memory, Data: data, Log: log, Scripts: scripts, AuditFor: time.Duration(days) * 24 * time.Hour}
+			where.joins = &join
 			return p.serve(cmd.Context(), opts, where, nil)
 		},
 	}
 	cmd.Flags().StringVar(&data, "data", "jardinet-data", "directory that holds all state")
 	where.flags(cmd)
+	join.flags(cmd)
 	cmd.Flags().StringArrayVar(&secrets, "secret", nil, "secret that settings may name as the key of an outside model, NAME=FILE (repeatable)")
 	cmd.Flags().StringArrayVar(&hosts, "model-host", nil, "host, or host:port, of an outside model that settings may name (repeatable)")
 	cmd.Flags().StringArrayVar(&where.sources.Fetch.Hosts, "fetch-host", nil, "host that documents may be fetched from, such as www.example, *.example or * (repeatable)")
@@ -123,6 +127,18 @@ func (p *program) serve(ctx context.Context, opts service.Options, where reach, 
 		defer func() { _ = reached.Spans.Close(closingSpans) }() // what is lost then is told by nobody
 	}
 	opts.Version = Version
+	if where.joins != nil {
+		joined, end, err := where.joins.options(opts.Data, address, Version)
+		if err != nil {
+			listener.Close()
+			return err
+		}
+		defer end()
+		if joined != nil {
+			joined.Log = opts.Log
+		}
+		opts.Cluster = joined
+	}
 	s, err := service.Open(ctx, opts)
 	if err != nil {
 		listener.Close()

@@ -229,6 +229,9 @@ func (c *Cluster) Close() error {
 // Ledger returns what the hosts have in common.
 func (c *Cluster) Ledger() *ledger.Ledger { return c.ledger }
 
+// ID returns the id of the cluster.
+func (c *Cluster) ID() string { return c.terms.ID }
+
 // Conn returns the connection over which hosts ask each other.
 func (c *Cluster) Conn() *nats.Conn { return c.conn }
 

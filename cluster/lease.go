@@ -174,3 +174,6 @@ func (c *Cluster) setProblem(problem string) {
 	defer c.mu.Unlock()
 	c.problem = problem
 }
+
+// MayAnswer tells whether a host that is there may have the right to answer.
+func (m *Member) MayAnswer() bool { return !m.Leaving && time.Since(m.Received) < leaseFor+margin }

@@ -40,7 +40,9 @@ func (s *Server) guard(r route) echo.HandlerFunc {
 			return s.audited(c, r, who, err)
 		}
 		defer done()
-		return s.audited(c, r, who, s.once(c, who, func() error { return r.handle(s, c) }))
+		return s.asOne(c, r.operation, func() error {
+			return s.audited(c, r, who, s.once(c, who, func() error { return r.handle(s, c) }))
+		})
 	}
 }
 

@@ -34,6 +34,7 @@ var routes = []route{
 	{"GET", "/keys", "listKeys", (*Server).keys},
 	{"POST", "/keys", "createKey", (*Server).createKey},
 	{"DELETE", "/keys/:key", "revokeKey", (*Server).revokeKey},
+	{"GET", "/hosts", "listHosts", (*Server).listHosts},
 	{"GET", "/audit", "listAudit", (*Server).audit},
 	{"POST", "/audit/verify", "verifyAudit", (*Server).verifyAudit},
 	{"POST", "/check", "checkService", (*Server).checkService},

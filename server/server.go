@@ -182,6 +182,9 @@ func (s *Server) describe(err error) (status int, detail string) {
 	if service.IsFull(err) {
 		return http.StatusInsufficientStorage, "nothing can be written: the disk is full, or can only be read. Make room, or mend it; questions are answered meanwhile, and what waits goes on by itself"
 	}
+	if service.IsCutOff(err) {
+		return http.StatusServiceUnavailable, reason(err)
+	}
 	for _, kind := range kinds {
 		if errors.Is(err, kind.err) {
 			return kind.status, plain(err.Error())
@@ -202,10 +205,3 @@ func plain(detail string) string {
 }
 
 func (s *Server) health(c *echo.Context) error { return c.String(http.StatusOK, "ok\n") }
-
-func (s *Server) ready(c *echo.Context) error {
-	if err := s.service.Check(c.Request().Context()); err != nil {
-		return echo.NewHTTPError(http.StatusServiceUnavailable, "not ready: "+err.Error())
-	}
-	return c.String(http.StatusOK, "ready\n")
-}
