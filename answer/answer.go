@@ -13,6 +13,7 @@ package answer
 import (
 	"time"
 
+	"jardinet/index"
 	"jardinet/modelapi"
 )
 
@@ -118,15 +119,18 @@ type Answer struct {
 	Taught     bool        `json:"taught,omitempty"` // somebody has shown where the answer stands
 	// Maybe says that the first of the nearest passages may hold the answer, though not
 	// surely enough to give it.
-	Maybe        bool      `json:"maybe,omitempty"`
-	Missing      []string  `json:"missing"` // words asked about that no nearest passage has
-	Nearest      []Nearest `json:"nearest"`
-	Confidence   float64   `json:"confidence"`             // 0 to 1
-	Added        string    `json:"added,omitempty"`        // a sentence that the house style adds
-	Note         string    `json:"note,omitempty"`         // how the answer was made, where a reader should know
-	Trace        *Trace    `json:"trace,omitempty"`        // only if it was asked for
-	Conversation string    `json:"conversation,omitempty"` // the id under which the question is kept, if it is
-	Timing       Timing    `json:"timing_ms"`
+	Maybe      bool      `json:"maybe,omitempty"`
+	Missing    []string  `json:"missing"` // words asked about that no nearest passage has
+	Nearest    []Nearest `json:"nearest"`
+	Confidence float64   `json:"confidence"`      // 0 to 1
+	Added      string    `json:"added,omitempty"` // a sentence that the house style adds
+	Note       string    `json:"note,omitempty"`  // how the answer was made, where a reader should know
+	// LeftOut says which parts of the index could not be looked at, so that the answer may be another
+	// one; nil if all were.
+	LeftOut      *index.LeftOut `json:"left_out,omitempty"`
+	Trace        *Trace         `json:"trace,omitempty"`        // only if it was asked for
+	Conversation string         `json:"conversation,omitempty"` // the id under which the question is kept, if it is
+	Timing       Timing         `json:"timing_ms"`
 
 	Passages []Candidate    `json:"-"` // as they were read, the best first
 	Unknown  []string       `json:"-"` // words asked that no document has

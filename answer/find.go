@@ -28,6 +28,8 @@ type Answerer struct {
 	Style Style
 	// Found is handed the passages that will be read, the best first; nil for nobody.
 	Found func(s *Search)
+	// Without is told which parts of the index could not be looked at; nil for nobody.
+	Without func(index.LeftOut)
 	// Draft is handed what an outside model says, as it comes; nil for nobody.
 	Draft func(part string)
 	// Hurry is done when an outside model is no longer to be waited for; nil for never.
@@ -118,6 +120,9 @@ func (a *Answerer) find(ctx context.Context, words string, q index.Query, top in
 	found, err := a.Rank.Search(ctx, a.Index, &question, top)
 	if err != nil {
 		return nil, err
+	}
+	if left := question.Query.LeftOut; left.Parts > 0 && a.Without != nil {
+		a.Without(left)
 	}
 	out.Query = question.Query // with the glossary's words and their worth
 	for _, c := range found {

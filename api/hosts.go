@@ -53,10 +53,3 @@ type Queue struct {
 	Kind    string `json:"kind"`
 	Waiting int    `json:"waiting"` // and under way
 }
-
-// LeftOut says which parts of an index an answer did without.
-type LeftOut struct {
-	Shards int      `json:"shards"`
-	Of     int      `json:"of"`
-	Hosts  []string `json:"hosts"` // that did not answer in time
-}

@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"jardinet/answer"
+	"jardinet/index"
 	"jardinet/measure"
 	"jardinet/rank"
 )
@@ -20,6 +21,13 @@ type Ask struct {
 	Scope
 	Schema json.RawMessage `json:"schema,omitempty"` // a JSON Schema that the answer shall have the form of
 	Trace  bool            `json:"trace,omitempty"`  // have the answer tell how it came about
+}
+
+// Passages are what was found for a query, the best first.
+type Passages struct {
+	Query    string         `json:"query"`
+	Passages []Found        `json:"passages"`
+	LeftOut  *index.LeftOut `json:"left_out,omitempty"` // which parts of the index could not be looked at; nil if all were
 }
 
 // A Found is a passage that was found.

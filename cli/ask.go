@@ -282,9 +282,12 @@ how the query was understood and what each part of a score gave.`,
 				return err
 			}
 			if p.json {
-				return p.printJSON(map[string]any{"query": query, "passages": found})
+				return p.printJSON(found)
 			}
-			p.printFound(found)
+			p.printFound(found.Passages)
+			if left := found.LeftOut; left != nil {
+				p.printf("\n%d of %d parts of the collection could not be looked at, since %s did not answer in time.\n", left.Parts, left.Of, strings.Join(left.Hosts, " and "))
+			}
 			return nil
 		},
 	}

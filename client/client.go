@@ -308,10 +308,10 @@ func (c *Client) Export(ctx context.Context, collection, document, format string
 }
 
 // Find returns the best passages for a query.
-func (c *Client) Find(ctx context.Context, collection, query string, top int, scope api.Scope) ([]api.Found, error) {
-	var out struct{ Passages []api.Found }
+func (c *Client) Find(ctx context.Context, collection, query string, top int, scope api.Scope) (*api.Passages, error) {
+	out := new(api.Passages)
 	values := search(query, top, scope)
-	return out.Passages, c.get(ctx, in(collection, "find")+"?"+values.Encode(), &out)
+	return out, c.get(ctx, in(collection, "find")+"?"+values.Encode(), out)
 }
 
 func search(query string, top int, scope api.Scope) url.Values {

@@ -52,8 +52,9 @@ type Query struct {
 
 // LeftOut says which parts of an index a search did without.
 type LeftOut struct {
-	Parts, Of int
-	Hosts     []string // that did not answer in time
+	Parts int      `json:"shards"`
+	Of    int      `json:"of"`
+	Hosts []string `json:"hosts"` // that did not answer in time
 }
 
 // Parse is that for a question in the languages of the index.

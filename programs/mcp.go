@@ -159,7 +159,7 @@ func (t tools) search(ctx context.Context, _ *mcp.CallToolRequest, in sought) (*
 	}
 	all, err := t.client.Find(ctx, in.Collection, in.Query, in.Top, api.Scope{Documents: in.Documents, Tags: in.Tags})
 	out := found{Passages: []Cited{}}
-	for _, p := range all {
+	for _, p := range all.Passages {
 		if len(p.Pages) > 0 {
 			out.Passages = append(out.Passages, Cited{p.Rank, p.Document, p.Title, p.Pages[0], p.Label, strings.Join(p.Section, " › "), p.Text, link(t.base, in.Collection, p.Document, p.Pages[0])})
 		}

@@ -328,11 +328,11 @@ func (s *Server) find(c *echo.Context) error {
 		}
 		return c.JSON(http.StatusOK, map[string]any{"query": query, "passages": found, "understood": understood})
 	}
-	found, err := s.service.Find(ctx, c.Param("collection"), query, top, scope)
+	found, err := s.service.Search(ctx, c.Param("collection"), query, top, scope)
 	if err != nil {
 		return err
 	}
-	return c.JSON(http.StatusOK, map[string]any{"query": query, "passages": found})
+	return c.JSON(http.StatusOK, found)
 }
 
 // ask answers a question; as a stream of events if the caller accepts one.

@@ -414,6 +414,7 @@ func (r *running) access() {
 	r.want(204, "POST", "/session", asJSON, `{"name":"gwen","passphrase":"other loose garden words"}`)
 	r.want(422, "PUT", "/session/passphrase", asJSON, `{"current":"a","new":"b"}`) // keys have none
 	r.want(204, "DELETE", "/session", "", "")
+	r.want(200, "GET", "/hosts", "", "")
 	r.want(200, "GET", "/audit", "", "")
 	r.want(200, "GET", "/audit?format=jsonl", "", "")
 	r.want(400, "GET", "/audit?since=yesterday", "", "")

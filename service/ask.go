@@ -132,6 +132,8 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 	if err != nil {
 		return nil, err
 	}
+	var without gaps
+	answerer.Without = without.note
 	s.encoding.asking.begin()
 	defer s.encoding.asking.end()
 	out, err := answerer.Ask(ctx, ask.Question, after[max(0, len(after)-MaxAfter):])
@@ -144,6 +146,7 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 	if out.Note == "" && out.State != answer.NotFound {
 		out.Note = note
 	}
+	without.tell(out)
 	s.noteUnknown(ctx, c, ask.Question, out.Unknown)
 	if out.State == answer.NotFound && c.sharing.Load().Questions {
 		s.noteUnanswered(ctx, c, &ask, after)
@@ -230,6 +233,19 @@ func (s *Service) Explain(ctx context.Context, collection, query string, top int
 func (s *Service) Find(ctx context.Context, collection, query string, top int, scope Scope) ([]Found, error) {
 	out, _, err := s.find(ctx, collection, query, top, scope)
 	return out, err
+}
+
+// Search returns the best passages for a query, and which parts of the index could not be looked at.
+func (s *Service) Search(ctx context.Context, collection, query string, top int, scope Scope) (*api.Passages, error) {
+	found, search, err := s.find(ctx, collection, query, top, scope)
+	if err != nil {
+		return nil, err
+	}
+	out := &api.Passages{Query: query, Passages: found}
+	if search.Query.LeftOut.Parts > 0 {
+		out.LeftOut = &search.Query.LeftOut
+	}
+	return out, nil
 }
 
 func (s *Service) find(ctx context.Context, collection, query string, top int, scope Scope) ([]Found, *answer.Search, error) {

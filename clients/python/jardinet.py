@@ -318,6 +318,10 @@ class Client:
         """Which programs are told what happens in the collection."""
         return self._call("GET", f"/collections/{_quoted(collection)}/hooks")
 
+    def list_hosts(self):
+        """The hosts that share their records, as this one sees it; a host that is alone says so."""
+        return self._call("GET", f"/hosts")
+
     def list_jobs(self, collection, *, limit=None, after=None):
         """What is being measured, tried, drafted and swept, the latest first."""
         return self._call("GET", f"/collections/{_quoted(collection)}/jobs", query={"limit": limit, "after": after})

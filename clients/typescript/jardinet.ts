@@ -414,6 +414,12 @@ export class Client {
     return (await response.json()) as Answer<"listHooks">
   }
 
+  /** The hosts that share their records, as this one sees it; a host that is alone says so. */
+  async listHosts(): Promise<Answer<"listHosts">> {
+    const response = await this.call("GET", `/hosts`, undefined, undefined)
+    return (await response.json()) as Answer<"listHosts">
+  }
+
   /** What is being measured, tried, drafted and swept, the latest first. */
   async listJobs(collection: string, query?: Query<"listJobs">): Promise<Answer<"listJobs">> {
     const response = await this.call("GET", `/collections/${encodeURIComponent(collection)}/jobs`, undefined, undefined, query)

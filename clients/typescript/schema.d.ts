@@ -166,6 +166,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/hosts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The hosts that share their records, as this one sees it; a host that is alone says so */
+        get: operations["listHosts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/audit": {
         parameters: {
             query?: never;
@@ -1931,6 +1948,68 @@ export interface components {
             /** @description Hash of the entry before */
             before: string;
         };
+        /** @description Which parts of the index could not be looked at, since their hosts did not answer in time */
+        LeftOut: {
+            shards: number;
+            of: number;
+            hosts: string[];
+        };
+        Hosts: {
+            /** @description Name of the host that tells */
+            here: string;
+            /** @description It is no part of a cluster */
+            alone: boolean;
+            cluster?: string;
+            /** @description Number of the last change of the records that is known */
+            changes: number;
+            /** @description Hosts that are to have each shard */
+            replicas: number;
+            /** @description Why this host answers no questions now */
+            problem?: string;
+            hosts: components["schemas"]["Host"][];
+            shards: components["schemas"]["Shard"][];
+            queues: components["schemas"]["Queue"][];
+        };
+        Host: {
+            name: string;
+            address: string;
+            roles: ("answer" | "intake" | "encode")[];
+            version: string;
+            /** @enum {string} */
+            state: "answers" | "behind" | "silent" | "stopped";
+            /** @description Why it is behind */
+            problem?: string;
+            /** @description By how many changes */
+            behind: number;
+            /** @description Seconds since it last gave a sign of life */
+            silent: number;
+            /** @description Seconds that its clock is ahead of that of the host that tells */
+            clock: number;
+            /** @description That it has and that are up to date */
+            shards: number[];
+            /** @description Shards of collections that it has yet to fetch */
+            fetching: number;
+            /** @description Bytes on its disk */
+            free: number;
+            /** @description Documents that it reads */
+            reading: number;
+            /** @description Questions under way */
+            asked: number;
+            /** @description That it alone sees to */
+            duties: string[];
+        };
+        Shard: {
+            shard: number;
+            /** @description That have it, or are to; the first one writes it */
+            hosts: string[];
+            up_to_date: string[];
+            passages: number;
+        };
+        Queue: {
+            kind: string;
+            /** @description Tasks that wait or are under way */
+            waiting: number;
+        };
         AuditState: {
             first: number;
             last: number;
@@ -2380,6 +2459,7 @@ export interface components {
             added?: string;
             /** @description How the answer was made, where a reader should know */
             note?: string;
+            left_out?: components["schemas"]["LeftOut"];
             /** @description Under which the question is kept, if it is */
             conversation?: string;
             trace?: components["schemas"]["Trace"];
@@ -3513,6 +3593,27 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            default: components["responses"]["Problem"];
+        };
+    };
+    listHosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The hosts, the shards and what waits */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hosts"];
+                };
             };
             default: components["responses"]["Problem"];
         };
@@ -5285,6 +5386,7 @@ export interface operations {
                             }[];
                         };
                         passages: components["schemas"]["Found"][];
+                        left_out?: components["schemas"]["LeftOut"];
                     };
                 };
             };
