@@ -181,9 +181,9 @@ func connect(opts Options) (*nats.Conn, error) {
 }
 
 // Start has a store share its changes with the other hosts, and returns once it has done all that
-// there were. done is told of each change that another host made, in their order, before anybody
-// is told that it was done here. about is asked what else the other hosts are to know.
-func (c *Cluster) Start(ctx context.Context, st *store.Store, done func(*store.Change), about func() json.RawMessage) error {
+// there were. done is told of each change, in their order, and whether this host made it, before
+// anybody is told that it was done here. about is asked what else the other hosts are to know.
+func (c *Cluster) Start(ctx context.Context, st *store.Store, done func(change *store.Change, own bool), about func() json.RawMessage) error {
 	c.store, c.about = st, about
 	if err := st.Share(ctx, c.propose); err != nil {
 		return err
@@ -240,6 +240,9 @@ func (c *Cluster) Terms() (shards, replicas int) { return c.terms.Shards, c.term
 
 // propose offers a change of the store to the ledger.
 func (c *Cluster) propose(ctx context.Context, after uint64, change *store.Change) (uint64, error) {
+	if err := c.MayAnswer(); err != nil { // nobody would be heard
+		return 0, err
+	}
 	if c.hasOlder() {
 		return 0, fmt.Errorf("cluster: %w; changes are made on those meanwhile", ErrOldHosts)
 	}
@@ -258,7 +261,7 @@ func (c *Cluster) propose(ctx context.Context, after uint64, change *store.Chang
 }
 
 // apply does a change that was read in the ledger.
-func (c *Cluster) apply(ctx context.Context, number uint64, host string, body []byte, done func(*store.Change)) error {
+func (c *Cluster) apply(ctx context.Context, number uint64, host string, body []byte, done func(*store.Change, bool)) error {
 	change, err := store.DecodeChange(body)
 	if err != nil {
 		return err
@@ -281,9 +284,7 @@ func (c *Cluster) apply(ctx context.Context, number uint64, host string, body []
 		}
 	}
 	c.setProblem("")
-	if !own || host != c.Host {
-		done(change)
-	}
+	done(change, own && host == c.Host)
 	c.mu.Lock()
 	c.seen = number
 	c.notify()

@@ -36,14 +36,11 @@ func (c *Cluster) sendBeat(ctx context.Context, leaving bool) error {
 		Host: c.Host, Address: c.Address, Roles: c.Roles, Version: c.Version, Schema: store.Schema,
 		Nonce: rand.Text(), Sent: time.Now(), Leaving: leaving,
 	}
-	if c.store != nil {
-		m.Done = c.store.Number()
-	}
 	if c.about != nil {
 		m.About = c.about()
 	}
 	c.mu.Lock()
-	m.Problem = c.problem
+	m.Problem, m.Done = c.problem, c.seen
 	now := time.Now()
 	for nonce, at := range c.beats {
 		if now.Sub(at) > leaseFor {

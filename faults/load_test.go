@@ -112,6 +112,18 @@ func (l *load) host(random *rand.Rand) *host {
 	}
 }
 
+// next is the host that a client turns to when one did not answer.
+func (l *load) next(h *host) *host {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	for {
+		h = l.bed.hosts[h.n%len(l.bed.hosts)]
+		if !l.down[h.name] {
+			return h
+		}
+	}
+}
+
 // avoid has clients leave a host alone, or come back to it: a balancer has found out that it is gone.
 func (l *load) avoid(h *host, avoid bool) {
 	l.mu.Lock()
@@ -231,8 +243,9 @@ func (l *load) question(ctx context.Context, random *rand.Rand) {
 	n := l.notes[slices.Sorted(maps.Keys(l.notes))[random.IntN(len(l.notes))]]
 	l.mu.Unlock()
 	first := l.now()
-	for {
-		h, begin := l.host(random), l.now()
+	h := l.host(random)
+	for ; ; h = l.next(h) {
+		begin := l.now()
 		asking, cancel := context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
 		found, err := h.Find(asking, garden, n.code, 5, api.Scope{})
 		cancel()
@@ -250,6 +263,10 @@ func (l *load) question(ctx context.Context, random *rand.Rand) {
 		time.Sleep(20 * time.Millisecond)
 	}
 }
+
+// everywhere is after what time at the latest what was seen on one host is seen on every host that
+// answers. What is acknowledged is from then on.
+const everywhere = 13 * time.Second
 
 // judge tells whether an answer may be as it is.
 func (l *load) judge(h *host, n *note, found *api.Passages, first, begin time.Duration) {
@@ -270,7 +287,7 @@ func (l *load) judge(h *host, n *note, found *api.Passages, first, begin time.Du
 	switch {
 	case there && n.ready == 0:
 		n.ready = end
-	case !there && n.ready > 0 && n.ready < begin && n.removing == 0 && found.LeftOut == nil:
+	case !there && n.ready > 0 && n.ready+everywhere < begin && n.removing == 0 && found.LeftOut == nil:
 		l.problems = append(l.problems, fmt.Sprintf("%s did not find %s at %s, which had been found at %s", h.name, n.name, begin, n.ready))
 	}
 }

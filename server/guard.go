@@ -102,7 +102,7 @@ func (s *Server) audited(c *echo.Context, r route, who *access.Caller, err error
 	if err != nil {
 		status, _ = s.describe(err)
 	}
-	if !worthAudit(r, status) {
+	if !worthAudit(r, status) || service.IsCutOff(err) { // nothing could be written
 		return err
 	}
 	entry := &access.Entry{

@@ -54,7 +54,7 @@ func (s *Service) catchUp(ctx context.Context) error {
 	}
 	within, cancel := context.WithTimeout(ctx, catchesUpWithin)
 	defer cancel()
-	if err := s.hosts.Start(within, s.store, s.changedElsewhere, s.about); err != nil {
+	if err := s.hosts.Start(within, s.store, s.changed, s.about); err != nil {
 		return fmt.Errorf("service: follow the other hosts: %w", err)
 	}
 	return nil
@@ -129,24 +129,29 @@ func IsCutOff(err error) bool {
 	return errors.Is(err, cluster.ErrCutOff) || errors.Is(err, cluster.ErrOldHosts)
 }
 
-// changedElsewhere takes note of what another host changed.
-func (s *Service) changedElsewhere(c *store.Change) {
+// changed takes note of a change of the records, which another host made perhaps.
+func (s *Service) changed(c *store.Change, own bool) {
+	s.syncing.Lock()
+	defer s.syncing.Unlock()
+	if !s.started {
+		return // it is opened as it is then
+	}
 	ctx := context.Background()
 	var err error
 	if c.Touches("collections") {
 		err = s.syncCollections(ctx)
 	}
-	if c.Touches("principals") && s.callers != nil {
+	if c.Touches("principals") {
 		some, asking := s.store.HasPrincipals(ctx)
 		if err = errors.Join(err, asking); some {
 			s.callers.letIn()
 		}
 	}
 	if err != nil {
-		s.Log.Error("what another host changed could not be taken note of", "error", err)
+		s.Log.Error("what was changed could not be taken note of", "error", err)
 	}
 	s.noteChange(c)
-	if s.events == nil {
+	if own { // whoever changed it tells
 		return
 	}
 	for _, id := range c.Documents() {
@@ -211,9 +216,7 @@ func (s *Service) syncCollections(ctx context.Context) error {
 		}
 		delete(s.collections, id)
 		s.hosts.shelves.forget(id)
-		if s.events != nil {
-			s.events.send(Event{Collection: c.Name, Removed: c.Name})
-		}
+		s.events.send(Event{Collection: c.Name, Removed: c.Name})
 		if err := os.RemoveAll(s.indexDir(id)); err != nil {
 			s.Log.Error("the index of a collection that is gone could not be removed", "error", err)
 		}
@@ -237,10 +240,20 @@ func (s *Service) settle(c *collection, sc *store.Collection) error {
 	c.recipe.Store(&recipe)
 	c.sharing.Store(sharing)
 	c.about.Store(&sc.Description)
-	if s.intake != nil {
-		s.intake.pause(sc.ID, sc.Paused)
-	}
+	s.intake.pause(sc.ID, sc.Paused)
 	return nil
+}
+
+// reload takes over what is recorded of a collection, after it was changed here. What is taken over
+// last is what is recorded: another change may have come before or after.
+func (s *Service) reload(ctx context.Context, c *collection) error {
+	s.syncing.Lock()
+	defer s.syncing.Unlock()
+	sc, err := s.store.Collection(ctx, c.Name)
+	if err != nil {
+		return err
+	}
+	return s.settle(c, sc)
 }
 
 // original returns where a document's original lies on this host, and fetches it if another host

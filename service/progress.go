@@ -31,8 +31,7 @@ func (s *Service) Pause(ctx context.Context, collection string, paused bool) err
 	if err := s.store.SetPaused(ctx, c.ID, paused); err != nil {
 		return err
 	}
-	s.intake.pause(c.ID, paused)
-	return nil
+	return s.reload(ctx, c)
 }
 
 func (in *intake) pause(collection string, paused bool) {

@@ -74,6 +74,9 @@ type Service struct {
 
 	mostGlyphs int64 // of a document
 
+	syncing sync.Mutex // what is recorded of collections is taken over
+	started bool       // all that was recorded has been opened
+
 	mu          sync.Mutex
 	collections map[string]*collection  // by id
 	files       map[string]*pdfium.File // whose pages were shown, by hash
@@ -154,20 +157,31 @@ func begin(ctx context.Context, opts Options) (*Service, error) {
 	if err := s.catchUp(ctx); err != nil {
 		return nil, errors.Join(err, s.leave(), s.store.Close())
 	}
-	if err := errors.Join(s.openCallers(ctx), s.openCollections(ctx)); err != nil {
-		return nil, errors.Join(err, s.leave(), s.store.Close())
-	}
-	s.startAudit()
-	s.startEncoding()
-	if err := errors.Join(s.startIntake(ctx), s.startTogether()); err != nil {
-		s.encoding.stop()
-		s.stopAudit()
+	if err := s.start(ctx); err != nil {
 		return nil, errors.Join(err, s.leave(), s.store.Close())
 	}
 	watching, stop := context.WithCancel(context.Background())
 	s.watching = stop
 	go s.Duty(watching, "watch", s.watch)
 	return s, nil
+}
+
+// start opens what is recorded and starts the work. What other hosts change meanwhile waits.
+func (s *Service) start(ctx context.Context) error {
+	s.syncing.Lock()
+	defer s.syncing.Unlock()
+	if err := errors.Join(s.openCallers(ctx), s.openCollections(ctx)); err != nil {
+		return err
+	}
+	s.startAudit()
+	s.startEncoding()
+	if err := errors.Join(s.startIntake(ctx), s.startTogether()); err != nil {
+		s.encoding.stop()
+		s.stopAudit()
+		return err
+	}
+	s.started = true
+	return nil
 }
 
 // codeCache is where compiled code is kept: in the user's cache folder, so that

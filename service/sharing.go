@@ -24,8 +24,7 @@ func (s *Service) SetSharing(ctx context.Context, collection string, sharing api
 	if err := s.store.SetSharing(ctx, c.ID, data); err != nil {
 		return err
 	}
-	c.sharing.Store(&sharing)
-	return nil
+	return s.reload(ctx, c)
 }
 
 // longestDescription is how long a collection's description may be, in characters.
@@ -44,8 +43,7 @@ func (s *Service) SetDescription(ctx context.Context, collection, description st
 	if err := s.store.SetDescription(ctx, c.ID, description); err != nil {
 		return err
 	}
-	c.about.Store(&description)
-	return nil
+	return s.reload(ctx, c)
 }
 
 // asker returns the id of whose conversations a caller sees in a collection, and whether those

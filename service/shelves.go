@@ -589,8 +589,7 @@ func (s *Service) reindexTogether(ctx context.Context, c *collection, old, recip
 	if err := s.store.SetRecipe(ctx, c.ID, recipe); err != nil {
 		return err
 	}
-	c.recipe.Store(recipe)
-	if err := s.newRanker(ctx, c); err != nil {
+	if err := errors.Join(s.reload(ctx, c), s.newRanker(ctx, c)); err != nil {
 		return err
 	}
 	if spaceOf(recipe) != spaceOf(old) {

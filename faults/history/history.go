@@ -1,12 +1,17 @@
-// Package history tells whether what clients of several hosts saw could have been seen on one.
+// Package history tells whether what clients of several hosts saw is what they may see.
 //
-// A register is written and read by many clients at once. What they saw is right if there is one order
-// of all operations, each at some moment between its beginning and its end, in which every read
-// returns what was written last (linearizability: Herlihy and Wing, 1990). The order is looked for by
-// trying the operations that can come next, and remembering what was tried in vain (Wing and Gong,
-// 1993; Lowe, 2017). A write whose answer was lost may have happened at any time from its beginning
-// on, or never: since each value is written once, it happened before the first read of its value ended,
-// and if there is none it is as if it had never happened.
+// A register is written and read by many clients at once. What was acknowledged holds everywhere: a read
+// that begins after a write was acknowledged returns that write's value, or one that was written at
+// the same time or later. What is not acknowledged yet may be seen on one host and not yet on another
+// (a regular register: Lamport, 1986; with many writers: Shao, Welch, Pierce and Lee, 2011).
+//
+// Where nothing is being written, all have to agree more strictly: there has to be one order of all
+// writes, each at some moment between its beginning and its end, in which every such read returns what
+// was written last (linearizability: Herlihy and Wing, 1990). The order is looked for by trying the
+// operations that can come next, and remembering what was tried in vain (Wing and Gong, 1993; Lowe,
+// 2017). A write whose answer was lost may have happened at any time from its beginning on, or never:
+// since each value is written once, it happened before the first read of its value ended, and if there
+// is none it is as if it had never happened.
 package history
 
 import (
@@ -57,7 +62,10 @@ type search struct {
 }
 
 func check(register string, ops []Op, initial string) error {
-	ops, err := settle(ops, initial)
+	if err := regular(ops, initial); err != nil {
+		return fmt.Errorf("register %s: %w", register, err)
+	}
+	ops, err := settle(quiet(ops), initial)
 	if err != nil {
 		return fmt.Errorf("register %s: %w", register, err)
 	}
@@ -71,6 +79,58 @@ func check(register string, ops []Op, initial string) error {
 		lines = append(lines, op.String())
 	}
 	return fmt.Errorf("register %s: after %d operations, with the value %q or what is being written, none of these can come next:\n  %s", register, s.best, s.value, strings.Join(lines, "\n  "))
+}
+
+// regular tells which read returned what had been written over before it began.
+func regular(ops []Op, initial string) error {
+	of := map[string]Op{}
+	for _, op := range ops {
+		if op.Write {
+			of[op.Value] = op
+		}
+	}
+	for _, r := range ops {
+		if r.Write {
+			continue
+		}
+		w, written := of[r.Value]
+		if !written && r.Value != initial {
+			return fmt.Errorf("%s, which nobody wrote", r)
+		}
+		if written && w.Begin > r.End {
+			return fmt.Errorf("%s, which was written only later: %s", r, w)
+		}
+		if w.Lost {
+			continue
+		}
+		for _, over := range ops {
+			if over.Write && !over.Lost && over.End < r.Begin && (!written || w.End < over.Begin) {
+				return fmt.Errorf("%s, though that had been written over: %s, after %s", r, over, w)
+			}
+		}
+	}
+	return nil
+}
+
+// lostFor is after what time a write whose answer was lost has happened, or will never.
+const lostFor = 30 * time.Second
+
+// quiet leaves out the reads during which something was being written.
+func quiet(ops []Op) []Op {
+	var out []Op
+	for _, r := range ops {
+		loud := !r.Write && slices.ContainsFunc(ops, func(w Op) bool {
+			end := w.End
+			if w.Lost {
+				end = w.Begin + lostFor
+			}
+			return w.Write && w.Begin <= r.End && end >= r.Begin
+		})
+		if !loud {
+			out = append(out, r)
+		}
+	}
+	return out
 }
 
 // settle says when at the latest the writes happened whose answers were lost, and leaves out those that
