@@ -45,7 +45,7 @@ func Open(s *service.Service, told *hooks.Teller) *Bench {
 	b := &Bench{service: s, store: s.Store(), log: s.Log, hooks: told, stands: map[string]*service.Stand{}, stop: stop}
 	b.jobs = startJobs(ctx)
 	b.dropStrayTrials(ctx)
-	b.watching.Go(func() { b.watch(ctx) })
+	b.watching.Go(func() { s.Duty(ctx, "bench", b.watch) })
 	return b
 }
 

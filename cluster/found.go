@@ -150,7 +150,7 @@ func (c *Cluster) PutOriginal(ctx context.Context, path, sum string) error {
 		return fmt.Errorf("cluster: %w", err)
 	}
 	defer f.Close()
-	return c.ledger.Put(ctx, sum, f)
+	return c.ledger.Put(ctx, ledger.Original+sum, f)
 }
 
 // catchUp fetches the latest snapshot if this host has no records, or older ones than the ledger
@@ -192,7 +192,7 @@ func (c *Cluster) fetch(ctx context.Context, dir string, s *ledger.Snapshot) err
 	}
 	defer os.Remove(packed.Name())
 	defer packed.Close()
-	if err := c.ledger.Get(ctx, s.Sum, packed); err != nil {
+	if err := c.ledger.Get(ctx, ledger.Records+s.Sum, packed); err != nil {
 		return err
 	}
 	if _, err := packed.Seek(0, io.SeekStart); err != nil {
@@ -256,7 +256,7 @@ func (c *Cluster) snapshot(ctx context.Context, st *store.Store) error {
 		return fmt.Errorf("cluster: %w", err)
 	}
 	sum := hex.EncodeToString(hash.Sum(nil))
-	if err := c.ledger.Put(ctx, sum, packed); err != nil {
+	if err := c.ledger.Put(ctx, ledger.Records+sum, packed); err != nil {
 		return err
 	}
 	return c.ledger.Snapshot(ctx, ledger.Snapshot{Number: number, Sum: sum, Size: size, Made: time.Now().UTC()})

@@ -132,7 +132,7 @@ func TestFaults(t *testing.T) {
 			time.Sleep(after)
 			summary := l.end()
 			if l.longest > answersWithin {
-				t.Errorf("a question waited %s for an answer from any host", l.longest)
+				t.Errorf("a question waited %s for an answer from any host:\n%s", l.longest, strings.Join(l.slowest, "\n"))
 			}
 			table = append(table, fmt.Sprintf("%-34s %s", f.name, summary))
 		})

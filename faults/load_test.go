@@ -34,6 +34,7 @@ type load struct {
 	partial   int           // answers that said that they did without some part
 	refused   int           // requests that a host refused or did not answer
 	longest   time.Duration // that a question waited for an answer from any host
+	slowest   []string      // what was tried for that one
 	writes    int           // that were acknowledged
 	longWrite time.Duration // the longest of those
 }
@@ -243,20 +244,26 @@ func (l *load) question(ctx context.Context, random *rand.Rand) {
 	n := l.notes[slices.Sorted(maps.Keys(l.notes))[random.IntN(len(l.notes))]]
 	l.mu.Unlock()
 	first := l.now()
+	var tried []string
 	h := l.host(random)
 	for ; ; h = l.next(h) {
 		begin := l.now()
 		asking, cancel := context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
 		found, err := h.Find(asking, garden, n.code, 5, api.Scope{})
 		cancel()
+		tried = append(tried, fmt.Sprintf("%s from %s to %s: %v", h.name, begin, l.now(), err))
+		l.mu.Lock()
+		if now := l.now(); now-first > l.longest {
+			l.longest, l.slowest = now-first, tried
+		}
+		if err != nil {
+			l.refused++
+		}
+		l.mu.Unlock()
 		if err == nil {
-			l.judge(h, n, found, first, begin)
+			l.judge(h, n, found, begin)
 			return
 		}
-		l.mu.Lock()
-		l.refused++
-		l.longest = max(l.longest, l.now()-first)
-		l.mu.Unlock()
 		if ctx.Err() != nil {
 			return
 		}
@@ -269,13 +276,12 @@ func (l *load) question(ctx context.Context, random *rand.Rand) {
 const everywhere = 13 * time.Second
 
 // judge tells whether an answer may be as it is.
-func (l *load) judge(h *host, n *note, found *api.Passages, first, begin time.Duration) {
+func (l *load) judge(h *host, n *note, found *api.Passages, begin time.Duration) {
 	end := l.now()
 	there := slices.ContainsFunc(found.Passages, func(f api.Found) bool { return f.Document == n.name && strings.Contains(f.Text, n.code) })
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	l.asked++
-	l.longest = max(l.longest, end-first)
 	if found.LeftOut != nil {
 		l.partial++
 	}

@@ -16,7 +16,7 @@ import (
 const mostInline = 256 << 10
 
 const (
-	headerObject = "Jardinet-Object" // hash of the change
+	headerObject = "Jardinet-Object" // hash of the change, which is a file
 	headerHost   = "Jardinet-Host"   // who made it
 )
 
@@ -36,7 +36,7 @@ func (l *Ledger) Append(ctx context.Context, host string, after uint64, body []b
 	msg.Header.Set(nats.MsgIdHdr, id)
 	msg.Header.Set(headerHost, host)
 	if len(body) > mostInline {
-		sum, err := l.PutBytes(ctx, body)
+		sum, err := l.PutBytes(ctx, Change, body)
 		if err != nil {
 			return 0, err
 		}

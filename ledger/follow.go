@@ -15,7 +15,6 @@ import (
 type Reader struct {
 	Change func(ctx context.Context, number uint64, host string, body []byte) error
 	Beat   func(host string, body []byte)
-	Idle   func() // everything that has come was told
 }
 
 // silence is how long nothing at all comes before the connection is taken for lost.
@@ -98,9 +97,6 @@ func (l *Ledger) follow(ctx context.Context, at *uint64, r Reader) error {
 			return err
 		}
 		*at = meta.Sequence.Stream
-		if meta.NumPending == 0 && r.Idle != nil {
-			r.Idle()
-		}
 	}
 }
 
@@ -114,7 +110,7 @@ func (l *Ledger) tell(ctx context.Context, msg jetstream.Msg, number uint64, r R
 	body := msg.Data()
 	if sum := msg.Headers().Get(headerObject); sum != "" {
 		var err error
-		if body, err = l.Bytes(ctx, sum); err != nil {
+		if body, err = l.Bytes(ctx, Change+sum); err != nil {
 			return err
 		}
 	}
@@ -122,6 +118,16 @@ func (l *Ledger) tell(ctx context.Context, msg jetstream.Msg, number uint64, r R
 		return &stopped{err}
 	}
 	return nil
+}
+
+// Span returns when the first entry was added that is still in the ledger, and when the last was, by
+// the clock of the NATS servers.
+func (l *Ledger) Span(ctx context.Context) (first, last time.Time, err error) {
+	info, err := l.stream.Info(ctx)
+	if err != nil {
+		return first, last, away("look at the stream", err)
+	}
+	return info.State.FirstTime, info.State.LastTime, nil
 }
 
 // First returns the number of the first entry that is still in the ledger.

@@ -26,6 +26,8 @@ var (
 	ErrUnsure = errors.New("a majority of the NATS servers cannot be reached")
 	// ErrTrimmed says that changes are no longer in the ledger, since a snapshot has them.
 	ErrTrimmed = errors.New("the changes that follow are only in a snapshot")
+	// ErrAway says that NATS cannot be reached, or not enough of it, for now.
+	ErrAway = errors.New("NATS cannot be reached now")
 	// ErrNoObject says that there is no file of a hash.
 	ErrNoObject = errors.New("no such file")
 )

@@ -123,22 +123,22 @@ func TestNoneIsLost(t *testing.T) {
 
 func TestFiles(t *testing.T) {
 	l, ctx := open(t), t.Context()
-	sum, err := l.PutBytes(ctx, []byte("the pages of a manual"))
+	sum, err := l.PutBytes(ctx, Segment, []byte("the pages of a manual"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	if again, err := l.PutBytes(ctx, []byte("the pages of a manual")); err != nil || again != sum {
+	if again, err := l.PutBytes(ctx, Segment, []byte("the pages of a manual")); err != nil || again != sum {
 		t.Errorf("again it is %s, error %v", again, err)
 	}
-	if data, err := l.Bytes(ctx, sum); err != nil || string(data) != "the pages of a manual" {
+	if data, err := l.Bytes(ctx, Segment+sum); err != nil || string(data) != "the pages of a manual" {
 		t.Errorf("it holds %q, error %v", data, err)
 	}
 	for range 2 {
-		if err := l.Remove(ctx, sum); err != nil {
+		if err := l.Remove(ctx, Segment+sum); err != nil {
 			t.Fatal(err)
 		}
 	}
-	if _, err := l.Bytes(ctx, sum); !errors.Is(err, ErrNoObject) {
+	if _, err := l.Bytes(ctx, Segment+sum); !errors.Is(err, ErrNoObject) {
 		t.Errorf("a file that was removed gives %v", err)
 	}
 }
@@ -215,7 +215,7 @@ func TestTrim(t *testing.T) {
 	if err := l.Trim(ctx, last-1); err == nil {
 		t.Error("changes were let go of without a snapshot")
 	}
-	sum, err := l.PutBytes(ctx, []byte("all records"))
+	sum, err := l.PutBytes(ctx, Records, []byte("all records"))
 	if err != nil {
 		t.Fatal(err)
 	}

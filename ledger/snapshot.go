@@ -59,7 +59,7 @@ func (l *Ledger) Snapshot(ctx context.Context, s Snapshot) error {
 		return fmt.Errorf("ledger: snapshot: %w", err)
 	}
 	if old != nil && old.Sum != s.Sum {
-		return l.Remove(ctx, old.Sum)
+		return l.Remove(ctx, Records+old.Sum)
 	}
 	return nil
 }

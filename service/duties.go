@@ -7,9 +7,11 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 	"time"
 
 	"jardinet/cluster"
+	"jardinet/index"
 	"jardinet/ledger"
 	"jardinet/shard"
 	"jardinet/store"
@@ -30,6 +32,7 @@ const (
 	dutiesEvery   = 2 * time.Second
 	queueEvery    = 10 * time.Second
 	snapshotEvery = time.Hour
+	sweepEvery    = time.Hour
 	// snapshotAfter is how many changes are in the ledger before they are let go of.
 	snapshotAfter = 20_000
 )
@@ -37,6 +40,7 @@ const (
 func (s *Service) runDuties(ctx context.Context) {
 	s.Log.Info("this host sees to the cluster's duties")
 	var queued, snapshot time.Time
+	swept := time.Now()
 	number := s.store.Number()
 	for ctx.Err() == nil {
 		err := s.place(ctx)
@@ -50,6 +54,10 @@ func (s *Service) runDuties(ctx context.Context) {
 		}
 		if snapshot.IsZero() {
 			snapshot = time.Now()
+		}
+		if time.Since(swept) > sweepEvery {
+			swept = time.Now()
+			err = errors.Join(err, s.sweepFiles(ctx))
 		}
 		if err != nil && ctx.Err() == nil {
 			s.Log.Warn("a duty of the cluster has to wait", "error", err)
@@ -120,6 +128,70 @@ func (s *Service) queueAll(ctx context.Context) error {
 		}
 	}
 	return nil
+}
+
+// sweepFiles removes the files that nothing needs any more and that could not be removed when they
+// were last needed. Those of the last hour stay: what they belong to may not be recorded yet.
+func (s *Service) sweepFiles(ctx context.Context) error {
+	l := s.hosts.Ledger()
+	all, err := l.Files(ctx)
+	if err != nil {
+		return err
+	}
+	needed, err := s.neededFiles(ctx)
+	if err != nil {
+		return err
+	}
+	first, now, err := l.Span(ctx)
+	if err != nil {
+		return err
+	}
+	for _, f := range all {
+		old := now.Sub(f.Made) > sweepEvery
+		if strings.HasPrefix(f.Name, ledger.Change) {
+			old = f.Made.Before(first.Add(-sweepEvery))
+		}
+		if !old || needed[f.Name] {
+			continue
+		}
+		if err := l.Remove(ctx, f.Name); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// neededFiles returns the names of the files that the records need.
+func (s *Service) neededFiles(ctx context.Context) (map[string]bool, error) {
+	needed := map[string]bool{}
+	sums, err := s.store.Sums(ctx)
+	if err != nil {
+		return nil, err
+	}
+	for _, sum := range sums {
+		needed[ledger.Original+sum], needed[ledger.Unlocked+sum] = true, true
+	}
+	shards, err := s.store.Shards(ctx, "")
+	if err != nil {
+		return nil, err
+	}
+	for _, one := range shards {
+		m, err := manifestOf(&one, index.Space{})
+		if err != nil {
+			return nil, err
+		}
+		for _, sum := range m.Sums {
+			needed[ledger.Segment+sum] = true
+		}
+	}
+	latest, err := s.hosts.Ledger().Latest(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if latest != nil {
+		needed[ledger.Records+latest.Sum] = true
+	}
+	return needed, nil
 }
 
 // mostQueued is how many documents are put into the queue at a time.

@@ -14,6 +14,7 @@ import (
 	"jardinet/api"
 	"jardinet/cluster"
 	"jardinet/index"
+	"jardinet/ledger"
 	"jardinet/shard"
 	"jardinet/store"
 )
@@ -126,7 +127,7 @@ func (s *Service) Done(ctx context.Context) error {
 
 // IsCutOff tells whether an error says that this host cannot reach the others.
 func IsCutOff(err error) bool {
-	return errors.Is(err, cluster.ErrCutOff) || errors.Is(err, cluster.ErrOldHosts)
+	return errors.Is(err, cluster.ErrCutOff) || errors.Is(err, cluster.ErrOldHosts) || errors.Is(err, ledger.ErrAway)
 }
 
 // changed takes note of a change of the records, which another host made perhaps.
@@ -263,11 +264,11 @@ func (s *Service) original(ctx context.Context, sum string) (string, error) {
 	if s.hosts == nil {
 		return path, nil
 	}
-	return path, s.fetch(ctx, sum, path)
+	return path, s.fetch(ctx, ledger.Original+sum, path)
 }
 
 // fetch brings a file that the hosts have in common to a place of its own.
-func (s *Service) fetch(ctx context.Context, sum, path string) error {
+func (s *Service) fetch(ctx context.Context, name, path string) error {
 	if _, err := os.Stat(path); err == nil || !errors.Is(err, os.ErrNotExist) {
 		return err
 	}
@@ -277,7 +278,7 @@ func (s *Service) fetch(ctx context.Context, sum, path string) error {
 	}
 	defer os.Remove(f.Name()) // gone already when all went well
 	defer f.Close()
-	if err := s.hosts.Ledger().Get(ctx, sum, f); err != nil {
+	if err := s.hosts.Ledger().Get(ctx, name, f); err != nil {
 		return err
 	}
 	if err := f.Sync(); err != nil {
@@ -295,11 +296,8 @@ func (s *Service) drop(ctx context.Context, sum string) error {
 	if err != nil || !dropped || s.hosts == nil {
 		return err
 	}
-	return errors.Join(s.hosts.Ledger().Remove(ctx, sum), s.hosts.Ledger().Remove(ctx, unlockedName+sum))
+	return errors.Join(s.hosts.Ledger().Remove(ctx, sum), s.hosts.Ledger().Remove(ctx, ledger.Unlocked+sum))
 }
-
-// unlockedName begins the name under which the pages of a file are kept that asks for a password.
-const unlockedName = "unlocked-"
 
 // handIn gives the other hosts a file that this one has.
 func (s *Service) handIn(ctx context.Context, sum string) error {

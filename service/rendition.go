@@ -8,6 +8,7 @@ import (
 	"io"
 	"os"
 
+	"jardinet/ledger"
 	"jardinet/rendition"
 	"jardinet/store"
 )
@@ -73,7 +74,7 @@ func (s *Service) fetchUnlocked(ctx context.Context, sum string) bool {
 	if s.hosts == nil {
 		return false
 	}
-	data, err := s.hosts.Ledger().Named(ctx, unlockedName+sum)
+	data, err := s.hosts.Ledger().Bytes(ctx, ledger.Unlocked+sum)
 	return err == nil && s.store.KeepRendition(sum, data) == nil
 }
 

@@ -305,7 +305,7 @@ func (s *Service) goBack(ctx context.Context, sh *shelf, one *store.Shard) error
 		return err
 	}
 	if !reflect.DeepEqual(sh.index.Manifest(), m.Manifest) {
-		err := sh.index.Adopt(m.Manifest, func(name, path string) error { return s.fetch(ctx, m.Sums[name], path) })
+		err := sh.index.Adopt(m.Manifest, func(name, path string) error { return s.fetch(ctx, ledger.Segment+m.Sums[name], path) })
 		if errors.Is(err, ledger.ErrNoObject) {
 			return fmt.Errorf("%w: %w", store.ErrOutdated, err) // there is a newer one
 		}
@@ -575,7 +575,7 @@ func (s *Service) publishShard(ctx context.Context, c *collection, number int, s
 	}
 	for name, sum := range old.Sums {
 		if now.Sums[name] == "" && !slices.Contains(slices.Collect(maps.Values(now.Sums)), sum) {
-			if err := s.hosts.Ledger().Remove(ctx, sum); err != nil {
+			if err := s.hosts.Ledger().Remove(ctx, ledger.Segment+sum); err != nil {
 				s.Log.Warn("a segment that is no longer used could not be removed", "error", err)
 			}
 		}
@@ -620,7 +620,7 @@ func (s *Service) handOn(ctx context.Context, path string) (sum string, err erro
 		return "", fmt.Errorf("service: %w", err)
 	}
 	sum = hex.EncodeToString(hash.Sum(nil))
-	return sum, s.hosts.Ledger().Put(ctx, sum, f)
+	return sum, s.hosts.Ledger().Put(ctx, ledger.Segment+sum, f)
 }
 
 // keysOf returns the keys of a map, sorted.

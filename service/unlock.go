@@ -11,6 +11,7 @@ import (
 	"github.com/pdfcpu/pdfcpu/pkg/pdfcpu"
 	settings "github.com/pdfcpu/pdfcpu/pkg/pdfcpu/model"
 
+	"jardinet/ledger"
 	"jardinet/store"
 )
 
@@ -40,7 +41,7 @@ func (s *Service) Unlock(ctx context.Context, collection, name, password string)
 		return err
 	}
 	if s.hosts != nil {
-		if err := s.hosts.Ledger().PutNamed(ctx, unlockedName+d.SHA256, bytes.NewReader(open)); err != nil {
+		if err := s.hosts.Ledger().Replace(ctx, ledger.Unlocked+d.SHA256, bytes.NewReader(open)); err != nil {
 			return err
 		}
 	}
