@@ -343,7 +343,7 @@ func (s *Service) setOf(c *collection) *shard.Set {
 	}
 	return &shard.Set{
 		Collection: c.ID, Parts: parts, Holder: s.holder(), Self: h.Host, Changes: changes,
-		Hosts: h.shelves.hostsOf(h.Cluster), Late: h.shelves.late,
+		Hosts: h.shelves.hostsOf(h.Cluster, c.ID, parts), Late: h.shelves.late,
 		Ask: func(ctx context.Context, host string, request []byte) ([]byte, error) {
 			msg, err := h.Conn().RequestWithContext(ctx, shardSubject+host, request)
 			if err != nil {

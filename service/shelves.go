@@ -40,9 +40,9 @@ type shelves struct {
 	open    map[shelfName]*shelf
 	parts   map[string][]shard.Part // by collection, as the records say
 	changes uint64
-	placed  map[int][]string     // hosts by shard
-	avoided map[string]time.Time // hosts that were late, until when
-	moved   chan struct{}        // closed when a shelf is in a new state
+	placed  map[int][]string   // hosts by shard
+	avoided map[string]avoided // hosts that were late
+	moved   chan struct{}      // closed when a shelf is in a new state
 	wake    chan struct{}
 }
 
@@ -59,7 +59,7 @@ type shelf struct {
 }
 
 func newShelves() shelves {
-	return shelves{open: map[shelfName]*shelf{}, parts: map[string][]shard.Part{}, placed: map[int][]string{}, avoided: map[string]time.Time{}, moved: make(chan struct{}), wake: make(chan struct{}, 1)}
+	return shelves{open: map[shelfName]*shelf{}, parts: map[string][]shard.Part{}, placed: map[int][]string{}, avoided: map[string]avoided{}, moved: make(chan struct{}), wake: make(chan struct{}, 1)}
 }
 
 func (h *shelves) wakeUp() {
@@ -80,34 +80,59 @@ func (h *shelves) forget(collection string) {
 	delete(h.parts, collection)
 }
 
-// avoidFor is how long a host that was late is asked last.
-const avoidFor = 5 * time.Second
-
-func (h *shelves) late(host string) {
-	h.mu.Lock()
-	defer h.mu.Unlock()
-	h.avoided[host] = time.Now().Add(avoidFor)
+// An avoided host was late, and is asked last for a while: longer each time that it is late again.
+type avoided struct {
+	until time.Time
+	last  time.Duration
 }
 
-// hostsOf returns what tells which hosts have a shard, those that answer first in front.
-func (h *shelves) hostsOf(c *cluster.Cluster) func(shard int) []string {
+// How long a host that was late is asked last, the first time and at most.
+const (
+	avoidFor     = 5 * time.Second
+	avoidLongest = time.Minute
+)
+
+// late notes whether a host answered in time.
+func (h *shelves) late(host string, late bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	before, known := h.avoided[host]
+	switch now := time.Now(); {
+	case !late && known:
+		delete(h.avoided, host)
+	case late && now.After(before.until): // else others were asking at the same time
+		pause := min(avoidLongest, max(avoidFor, 2*before.last))
+		h.avoided[host] = avoided{now.Add(pause), pause}
+	}
+}
+
+// hostsOf returns what tells which hosts have a shard of a collection: this one in front if it is up
+// to date, then those that are there, and those that were late at the end.
+func (h *shelves) hostsOf(c *cluster.Cluster, collection string, parts []shard.Part) func(shard int) []string {
 	alive := map[string]bool{}
 	for _, m := range c.Hosts() {
 		alive[m.Host] = m.Alive()
 	}
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	placed, avoided, now := h.placed, maps.Clone(h.avoided), time.Now()
+	placed, late, now, here := h.placed, maps.Clone(h.avoided), time.Now(), map[int]bool{}
+	for _, p := range parts {
+		sh := h.open[shelfName{collection, p.Shard}]
+		here[p.Shard] = sh != nil && sh.index.Generation() >= p.Generation
+	}
 	return func(shard int) []string {
-		var first, last []string
-		for _, host := range placed[shard] {
-			if alive[host] && now.After(avoided[host]) {
-				first = append(first, host)
-			} else {
-				last = append(last, host)
+		worth := func(host string) int {
+			switch {
+			case host == c.Host && here[shard]:
+				return 0
+			case host == c.Host:
+				return 2
+			case alive[host] && now.After(late[host].until):
+				return 1
 			}
+			return 3
 		}
-		return append(first, last...)
+		return slices.SortedStableFunc(slices.Values(placed[shard]), func(a, b string) int { return worth(a) - worth(b) })
 	}
 }
 
@@ -128,7 +153,7 @@ func (s *Service) serveShards(ctx context.Context) error {
 }
 
 // adoptsWithin is how long a question waits for a shard to be in the state that it asks for.
-const adoptsWithin = 500 * time.Millisecond
+const adoptsWithin = 200 * time.Millisecond
 
 func (s *Service) holder() *shard.Holder {
 	h := &s.hosts.shelves

@@ -13,8 +13,8 @@ import (
 
 // A Holder answers what other hosts ask about the shards that this one has.
 type Holder struct {
-	// Index returns a shard, once it is at least in the state of a generation; false if this host
-	// does not have it so, and does not have it in a moment either.
+	// Index returns a shard that is at least in the state of a generation; false if this host does
+	// not have it so, and does not have it in a moment either.
 	Index func(ctx context.Context, collection string, shard int, generation uint64) (*index.Index, bool)
 	// Holds returns what tells whether a stored passage holds phrases.
 	Holds func(phrases [][]string) func(stored []byte) bool
@@ -46,6 +46,9 @@ func (h *Holder) answer(ctx context.Context, r *request, out *reply) error {
 	var found []index.Found
 	in := map[string]int{} // shard by document
 	for _, part := range r.Parts {
+		if r.Behind {
+			part.Generation = 0
+		}
 		x, ok := h.Index(ctx, r.Collection, part.Shard, part.Generation)
 		if !ok {
 			out.Missing = append(out.Missing, part.Shard)

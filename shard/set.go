@@ -25,8 +25,8 @@ type Set struct {
 	Hosts func(shard int) []string
 	// Ask sends a request to a host and returns its reply.
 	Ask func(ctx context.Context, host string, request []byte) ([]byte, error)
-	// Late is told of a host that did not answer in time.
-	Late func(host string)
+	// Late is told whether a host answered in time.
+	Late func(host string, late bool)
 	// Dead returns the documents that a shard may still have and nobody is to find.
 	Dead func() []string
 	// Current returns the keys of the documents that may be found, sorted.
@@ -43,7 +43,8 @@ var _ index.Searcher = (*Set)(nil)
 const (
 	// askFor is how long one host is waited for before another one is asked.
 	askFor = 700 * time.Millisecond
-	// rounds is how many hosts are tried for a shard.
+	// rounds is how many hosts are tried for a shard. In the last one all are asked again, and may
+	// answer from an older state: that a new document is missing is better than that all are.
 	rounds = 3
 )
 
@@ -231,18 +232,23 @@ func (s *Set) gather(ctx context.Context, r request, take func(host string, got 
 			open[p.Shard] = p
 		}
 	}
-	tried := map[string]bool{}
-	for range rounds {
+	tried := map[try]bool{}
+	for n := range rounds {
+		if n == rounds-1 {
+			r.Behind = true
+			clear(tried)
+		}
 		asked := map[string][]Part{}
 		for _, p := range open {
 			if host := s.pick(p.Shard, tried); host != "" {
 				asked[host] = append(asked[host], p)
+				tried[try{host, p.Shard}] = true
 			}
 		}
 		if len(asked) == 0 {
 			break
 		}
-		if err := s.round(ctx, r, asked, open, tried, left, take); err != nil {
+		if err := s.round(ctx, r, asked, open, left, take); err != nil {
 			return nil, err
 		}
 		if len(open) == 0 {
@@ -258,14 +264,16 @@ func (s *Set) gather(ctx context.Context, r request, take func(host string, got 
 	return left, ctx.Err()
 }
 
-// pick returns the host to be asked for a shard, this one if it has it.
-func (s *Set) pick(shard int, tried map[string]bool) string {
-	hosts := s.Hosts(shard)
-	if slices.Contains(hosts, s.Self) && !tried[s.Self] {
-		return s.Self
-	}
-	for _, host := range hosts {
-		if !tried[host] {
+// A try is that a host was asked about a shard.
+type try struct {
+	host  string
+	shard int
+}
+
+// pick returns the host to be asked for a shard.
+func (s *Set) pick(shard int, tried map[try]bool) string {
+	for _, host := range s.Hosts(shard) {
+		if !tried[try{host, shard}] {
 			return host
 		}
 	}
@@ -273,12 +281,11 @@ func (s *Set) pick(shard int, tried map[string]bool) string {
 }
 
 // round asks some hosts at once. What is answered leaves open.
-func (s *Set) round(ctx context.Context, r request, asked map[string][]Part, open map[int]Part, tried map[string]bool, left *gap, take func(string, *reply) error) error {
+func (s *Set) round(ctx context.Context, r request, asked map[string][]Part, open map[int]Part, left *gap, take func(string, *reply) error) error {
 	var asking sync.WaitGroup
 	var mu sync.Mutex
 	var failed error
 	for host, parts := range asked {
-		tried[host] = true
 		asking.Go(func() {
 			mine := r
 			mine.Parts = parts
@@ -329,10 +336,10 @@ func (s *Set) ask(ctx context.Context, host string, r *request) (*reply, error) 
 	if err == nil && got.Problem != "" {
 		err = errors.New(got.Problem)
 	}
+	if ctx.Err() == nil {
+		s.Late(host, err != nil)
+	}
 	if err != nil {
-		if ctx.Err() == nil {
-			s.Late(host)
-		}
 		return nil, fmt.Errorf("shard: host %s: %w", host, err)
 	}
 	return got, nil

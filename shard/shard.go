@@ -53,6 +53,7 @@ type request struct {
 	Not        []string     `json:"not,omitempty"` // keys of documents to leave out
 	Phrases    [][]string   `json:"phrases,omitempty"`
 	Passages   []place      `json:"passages,omitempty"`
+	Behind     bool         `json:"behind,omitempty"` // a shard in an older state will do
 }
 
 type place struct {

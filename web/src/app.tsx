@@ -22,6 +22,7 @@ const Account = lazy(() => import("./rooms/account"))
 const Ask = lazy(() => import("./rooms/ask"))
 const Audit = lazy(() => import("./rooms/audit"))
 const Digest = lazy(() => import("./rooms/digest"))
+const Hosts = lazy(() => import("./rooms/hosts"))
 const Intake = lazy(() => import("./rooms/intake"))
 const Pages = lazy(() => import("./rooms/pages"))
 const People = lazy(() => import("./rooms/people"))
@@ -51,6 +52,7 @@ export function App() {
         </Route>
         <Route path="people" element={<People />} />
         <Route path="audit" element={<Audit />} />
+        <Route path="hosts" element={<Hosts />} />
         <Route path="service" element={<Service />} />
         <Route path="account" element={<Account />} />
         <Route path="*" element={<Lost />} />

@@ -12,6 +12,15 @@ export default function Service() {
   return (
     <div className="max-w-3xl space-y-10">
       <h1 className="text-3xl">{t("Service")}</h1>
+      <section>
+        <h2 className="text-xl">{t("Hosts")}</h2>
+        <p className="mt-2 max-w-prose text-quiet">
+          {t("One machine does for most. Several share the work and go on when one is lost.")}{" "}
+          <Link to="/hosts" className="text-leaf underline underline-offset-4">
+            {t("See the hosts")}
+          </Link>
+        </p>
+      </section>
       <Backup />
       <Check />
       <section>
