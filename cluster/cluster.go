@@ -65,19 +65,24 @@ type Options struct {
 	Replicas int // on how many hosts each shard is, if this host founds the cluster
 	Version  string
 	Log      *slog.Logger
+
+	timing *timing // of tests; nil for the usual one
 }
 
-// Timing of leases. The servers of NATS may take nine seconds to choose a new leader, during which no
-// beat is taken; answers go on meanwhile.
-const (
-	beatEvery = time.Second
-	leaseFor  = 12 * time.Second
-	// margin is added by those who wait for a lease to be over: clocks do not run at quite the same
-	// speed.
-	margin = leaseFor / 20
-	// goneAfter is how long a host has given no sign of life when it no longer counts as one.
-	goneAfter = 30 * time.Second
-)
+// A timing is that of leases.
+type timing struct {
+	beat  time.Duration // between two beats
+	lease time.Duration
+	gone  time.Duration // after which a host that gives no sign of life no longer counts as one
+}
+
+// usual is the timing of every cluster. The servers of NATS may take nine seconds to choose a new
+// leader, during which no beat is taken; answers go on meanwhile.
+var usual = timing{beat: time.Second, lease: 12 * time.Second, gone: 30 * time.Second}
+
+// over is after what time a lease of another host is over for certain: clocks do not run at quite the
+// same speed.
+func (t *timing) over() time.Duration { return t.lease + t.lease/20 }
 
 // Errors that callers tell apart.
 var (
@@ -141,6 +146,9 @@ func Connect(ctx context.Context, opts Options, dir string) (*Cluster, error) {
 	}
 	if opts.Log == nil {
 		opts.Log = slog.New(slog.DiscardHandler)
+	}
+	if opts.timing == nil {
+		opts.timing = &usual
 	}
 	conn, err := connect(opts)
 	if err != nil {
@@ -278,7 +286,7 @@ func (c *Cluster) apply(ctx context.Context, number uint64, host string, body []
 		c.setProblem("its disk is full")
 		c.Log.Error("a change of another host cannot be kept; make room on the disk", "change", number, "error", err)
 		select {
-		case <-time.After(beatEvery):
+		case <-time.After(c.timing.beat):
 		case <-ctx.Done():
 			return ctx.Err()
 		}

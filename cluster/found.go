@@ -72,7 +72,7 @@ func (c *Cluster) waitForFounder(ctx context.Context) error {
 		select {
 		case <-ctx.Done():
 			return errors.Join(fmt.Errorf("cluster: host %s has begun to found the cluster and has not ended; start it again", c.terms.Founder), err)
-		case <-time.After(beatEvery):
+		case <-time.After(c.timing.beat):
 		}
 	}
 }

@@ -25,7 +25,7 @@ func (c *Cluster) beat(ctx context.Context) {
 			c.Log.Debug("a beat was not taken", "error", err)
 		}
 		select {
-		case <-time.After(beatEvery):
+		case <-time.After(c.timing.beat):
 		case <-ctx.Done():
 		}
 	}
@@ -43,7 +43,7 @@ func (c *Cluster) sendBeat(ctx context.Context, leaving bool) error {
 	m.Problem, m.Done = c.problem, c.seen
 	now := time.Now()
 	for nonce, at := range c.beats {
-		if now.Sub(at) > leaseFor {
+		if now.Sub(at) > c.timing.lease {
 			delete(c.beats, nonce)
 		}
 	}
@@ -73,7 +73,7 @@ func (c *Cluster) beaten(host string, data []byte) {
 	c.members[host] = m
 	if at, ok := c.beats[m.Nonce]; ok && host == c.Host && !m.Leaving {
 		delete(c.beats, m.Nonce)
-		if until := at.Add(leaseFor); until.After(c.lease) {
+		if until := at.Add(c.timing.lease); until.After(c.lease) {
 			c.lease = until
 		}
 	}
@@ -124,11 +124,11 @@ func (c *Cluster) Settled(ctx context.Context, number uint64) error {
 	if err := c.wait(ctx, func() bool { return c.seen >= number }, nil); err != nil {
 		return err
 	}
-	over := time.NewTimer(leaseFor + margin)
+	over := time.NewTimer(c.timing.over())
 	defer over.Stop()
 	return c.wait(ctx, func() bool {
 		for host, m := range c.members {
-			if host != c.Host && !m.Leaving && m.Done < number && time.Since(m.Received) < leaseFor+margin {
+			if host != c.Host && !m.Leaving && m.Done < number && time.Since(m.Received) < c.timing.over() {
 				return false
 			}
 		}
@@ -141,7 +141,7 @@ func (c *Cluster) hasOlder() bool {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	for _, m := range c.members {
-		if m.Schema < store.Schema && !m.Leaving && time.Since(m.Received) < goneAfter {
+		if m.Schema < store.Schema && !m.Leaving && time.Since(m.Received) < c.timing.gone {
 			return true
 		}
 	}
@@ -161,7 +161,7 @@ func (c *Cluster) Hosts() []Member {
 }
 
 // Alive tells whether a host has shown a sign of life of late and does not stop.
-func (m *Member) Alive() bool { return !m.Leaving && time.Since(m.Received) < goneAfter }
+func (m *Member) Alive() bool { return !m.Leaving && time.Since(m.Received) < usual.gone }
 
 // Has tells whether a host has a role.
 func (m *Member) Has(role Role) bool { return slices.Contains(m.Roles, role) }
@@ -173,4 +173,4 @@ func (c *Cluster) setProblem(problem string) {
 }
 
 // MayAnswer tells whether a host that is there may have the right to answer.
-func (m *Member) MayAnswer() bool { return !m.Leaving && time.Since(m.Received) < leaseFor+margin }
+func (m *Member) MayAnswer() bool { return !m.Leaving && time.Since(m.Received) < usual.over() }

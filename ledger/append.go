@@ -20,11 +20,11 @@ const (
 	headerHost   = "Jardinet-Host"   // who made it
 )
 
-// tryFor is how long it is tried to find out what became of a change.
-const tryFor = 10 * time.Second
-
-// attemptFor is how long one answer is waited for.
-const attemptFor = 2 * time.Second
+// What a new ledger has for Try and Wait.
+const (
+	tryFor     = 10 * time.Second
+	attemptFor = 2 * time.Second
+)
 
 // Append adds a change to follow the change of a number, 0 for none, and returns its number. An
 // answer that does not come is asked for again, until it is known what became of the change: as it
@@ -43,7 +43,7 @@ func (l *Ledger) Append(ctx context.Context, host string, after uint64, body []b
 		msg.Data = nil
 		msg.Header.Set(headerObject, sum)
 	}
-	ctx, cancel := context.WithTimeout(ctx, tryFor)
+	ctx, cancel := context.WithTimeout(ctx, l.Try)
 	defer cancel()
 	for sent := false; ; sent = true {
 		number, err := l.publish(ctx, msg, after)
@@ -69,7 +69,7 @@ func (l *Ledger) Append(ctx context.Context, host string, after uint64, body []b
 }
 
 func (l *Ledger) publish(ctx context.Context, msg *nats.Msg, after uint64) (uint64, error) {
-	ctx, cancel := context.WithTimeout(ctx, attemptFor)
+	ctx, cancel := context.WithTimeout(ctx, l.Wait)
 	defer cancel()
 	ack, err := l.js.PublishMsg(ctx, msg, jetstream.WithExpectLastSequencePerSubject(after), jetstream.WithRetryAttempts(0))
 	if err != nil {
@@ -89,7 +89,7 @@ func isWrongLast(err error) bool {
 // follows tells whether it is known which change follows one, and returns its number if it is the
 // one of that id, else 0.
 func (l *Ledger) follows(ctx context.Context, after uint64, id string) (number uint64, known bool) {
-	ctx, cancel := context.WithTimeout(ctx, attemptFor)
+	ctx, cancel := context.WithTimeout(ctx, l.Wait)
 	defer cancel()
 	msg, err := l.stream.GetMsg(ctx, after+1, jetstream.WithGetMsgSubject(changes))
 	if err != nil {
@@ -103,7 +103,7 @@ func (l *Ledger) follows(ctx context.Context, after uint64, id string) (number u
 
 // Beat adds a sign of life of a host.
 func (l *Ledger) Beat(ctx context.Context, host string, body []byte) error {
-	ctx, cancel := context.WithTimeout(ctx, attemptFor)
+	ctx, cancel := context.WithTimeout(ctx, l.Wait)
 	defer cancel()
 	_, err := l.js.Publish(ctx, beats+host, body, jetstream.WithRetryAttempts(0))
 	if err != nil {

@@ -17,9 +17,6 @@ type Reader struct {
 	Beat   func(host string, body []byte)
 }
 
-// silence is how long nothing at all comes before the connection is taken for lost.
-const silence = 2 * time.Second
-
 // Follow tells a reader all that follows the change of a number, and what comes from then on, until
 // ctx is done or the reader fails. While NATS cannot be reached it waits.
 func (l *Ledger) Follow(ctx context.Context, after uint64, r Reader) error {
@@ -52,7 +49,7 @@ func (s *stopped) Error() string { return s.err.Error() }
 
 // follow reads until the connection fails. at is how far it has come.
 func (l *Ledger) follow(ctx context.Context, at *uint64, r Reader) error {
-	opening, cancel := context.WithTimeout(ctx, attemptFor)
+	opening, cancel := context.WithTimeout(ctx, l.Wait)
 	defer cancel()
 	first, err := l.First(opening)
 	if err != nil {
@@ -76,7 +73,7 @@ func (l *Ledger) follow(ctx context.Context, at *uint64, r Reader) error {
 		defer cancel()
 		_ = l.js.DeleteConsumer(ending, streamName, name)
 	}()
-	messages, err := consumer.Messages(jetstream.PullHeartbeat(silence/2), jetstream.PullExpiry(10*time.Second), jetstream.PullMaxMessages(200))
+	messages, err := consumer.Messages(jetstream.PullHeartbeat(l.Wait/2), jetstream.PullExpiry(10*time.Second), jetstream.PullMaxMessages(200))
 	if err != nil {
 		return err
 	}

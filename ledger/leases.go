@@ -29,7 +29,7 @@ func (l *Ledger) Lead(ctx context.Context, name, host string, do func(context.Co
 }
 
 func (l *Ledger) seize(ctx context.Context, name, host string) (revision uint64, ok bool) {
-	ctx, cancel := context.WithTimeout(ctx, attemptFor)
+	ctx, cancel := context.WithTimeout(ctx, l.Wait)
 	defer cancel()
 	revision, err := l.leases.Create(ctx, name, []byte(host))
 	if err == nil {
@@ -64,7 +64,7 @@ func (l *Ledger) hold(ctx context.Context, name, host string, revision uint64, d
 		case <-time.After(leaseFor / 4):
 		}
 		began := time.Now()
-		renewing, cancel := context.WithTimeout(ctx, attemptFor)
+		renewing, cancel := context.WithTimeout(ctx, l.Wait)
 		next, err := l.leases.Update(renewing, name, []byte(host), revision)
 		cancel()
 		switch {
@@ -77,7 +77,7 @@ func (l *Ledger) hold(ctx context.Context, name, host string, revision uint64, d
 }
 
 func (l *Ledger) release(ctx context.Context, name string, revision uint64) {
-	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), attemptFor)
+	ctx, cancel := context.WithTimeout(context.WithoutCancel(ctx), l.Wait)
 	defer cancel()
 	_ = l.leases.Delete(ctx, name, jetstream.LastRevision(revision)) // else it ends by itself
 }

@@ -47,6 +47,10 @@ const (
 
 // A Ledger is open on a connection to NATS. It may be used by many goroutines.
 type Ledger struct {
+	// Try is how long it is tried to find out what became of a change, and Wait how long one answer
+	// is waited for.
+	Try, Wait time.Duration
+
 	conn   *nats.Conn
 	js     jetstream.JetStream
 	stream jetstream.Stream
@@ -70,7 +74,7 @@ func Open(ctx context.Context, conn *nats.Conn, copies int) (*Ledger, error) {
 	if err != nil {
 		return nil, fmt.Errorf("ledger: %w", err)
 	}
-	l := &Ledger{conn: conn, js: js}
+	l := &Ledger{Try: tryFor, Wait: attemptFor, conn: conn, js: js}
 	for {
 		if err = l.make(ctx, copies); err == nil {
 			return l, nil

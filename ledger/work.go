@@ -25,7 +25,7 @@ const givenUpAfter = 15 * time.Second
 // Enqueue asks for a task to be done. It is in the queue once at most, however often it is
 // asked for.
 func (l *Ledger) Enqueue(ctx context.Context, kind, id string) error {
-	ctx, cancel := context.WithTimeout(ctx, tryFor)
+	ctx, cancel := context.WithTimeout(ctx, l.Try)
 	defer cancel()
 	_, err := l.js.Publish(ctx, works+kind+"."+id, nil)
 	var failed *jetstream.APIError
@@ -73,7 +73,7 @@ func (l *Ledger) Work(ctx context.Context, kind string, atATime int, do func(con
 
 // workSome does one task after another until the connection fails.
 func (l *Ledger) workSome(ctx context.Context, kind string, do func(context.Context, Task) error) error {
-	opening, cancel := context.WithTimeout(ctx, attemptFor)
+	opening, cancel := context.WithTimeout(ctx, l.Wait)
 	defer cancel()
 	consumer, err := l.work.CreateOrUpdateConsumer(opening, jetstream.ConsumerConfig{
 		Durable: kind, FilterSubject: works + kind + ".>", AckPolicy: jetstream.AckExplicitPolicy, AckWait: givenUpAfter, MaxAckPending: 10_000,
@@ -82,7 +82,7 @@ func (l *Ledger) workSome(ctx context.Context, kind string, do func(context.Cont
 		return err
 	}
 	for {
-		batch, err := consumer.Fetch(1, jetstream.FetchContext(ctx), jetstream.FetchHeartbeat(silence))
+		batch, err := consumer.Fetch(1, jetstream.FetchContext(ctx), jetstream.FetchHeartbeat(attemptFor))
 		if err != nil {
 			return err
 		}
@@ -123,7 +123,7 @@ func (l *Ledger) doTask(ctx context.Context, kind string, msg jetstream.Msg, do 
 	err = do(ctx, task)
 	close(done)
 	alive.Wait()
-	ending, cancel := context.WithTimeout(context.WithoutCancel(ctx), attemptFor)
+	ending, cancel := context.WithTimeout(context.WithoutCancel(ctx), l.Wait)
 	defer cancel()
 	switch {
 	case err == nil:

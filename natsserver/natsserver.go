@@ -119,6 +119,9 @@ func split(address string) (host string, port int, err error) {
 // URL returns where Jardinet's hosts find the server, with the secret.
 func (s *Server) URL() string { return s.server.ClientURL() }
 
+// Address returns host and port.
+func (s *Server) Address() string { return s.server.Addr().String() }
+
 // Stop hands over what the server leads to others, and stops it.
 func (s *Server) Stop() {
 	s.server.Shutdown()

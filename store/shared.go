@@ -199,6 +199,9 @@ func (s *Store) Reached(ctx context.Context, number uint64) error {
 	}
 }
 
+// Hold has changes wait until unlock is called.
+func (s *Store) Hold(ctx context.Context) (unlock func(), err error) { return s.shared.lock(ctx) }
+
 // Number returns the number of the last change that is here.
 func (s *Store) Number() uint64 { return s.shared.last() }
 
