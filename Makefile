@@ -2,13 +2,14 @@
 # make test   install what is missing and check everything
 # make build  build bin/jardinet with the console inside
 # make deb    make a Debian package of it
+# make cluster-test   try what several hosts do when something goes wrong
 
 VERSION := $(shell git describe --tags --always --dirty 2>/dev/null || echo development)
 LINK    := -s -w -X jardinet/cli.Version=$(VERSION)
 SOURCES := $(shell find . -name '*.go' -not -path './web/node_modules/*') go.mod go.sum server/openapi.yaml $(wildcard demo/documents/* demo/*.csv demo/*.jsonl answer/*.json rank/*.json embed/*.model reader/*.model)
 CONSOLE := $(shell find web/src web/public -type f -not -name schema.d.ts) web/index.html web/vite.config.ts web/package-lock.json server/openapi.yaml
 
-.PHONY: demo stop build deb client compiled test check unit race console lint install install-test documents pictures bench-quality bench-speed bench-layout trust layout-set clean
+.PHONY: demo stop build deb client compiled test check unit race console lint install install-test documents pictures cluster-test bench-quality bench-speed bench-layout trust layout-set clean
 
 demo: build
 	@scripts/install tesseract-ocr:tesseract || echo "Without tesseract-ocr, scanned pages have no text."
@@ -62,6 +63,14 @@ lint: web/node_modules/.installed
 unit: build
 	@echo "== Running the tests"
 	@go test -timeout 12m ./...
+
+# Faults of a cluster, on hosts in network namespaces of this machine, and seeded runs; some ten minutes.
+cluster-test: build
+	@scripts/install iproute2:ip
+	@echo "== 200 seeded runs of three hosts"
+	@JARDINET_SEEDS=200 go test -count=1 -parallel 6 -timeout 10m -run TestSeededRuns -v ./cluster | grep -v "^ *--- PASS\|^=== "
+	@echo "== Faults under load"
+	@JARDINET_FAULTS=1 go test -count=1 -timeout 15m -v ./faults | grep -v "^ *--- PASS\|^=== "
 
 race:
 	@go test -race -timeout 20m ./index ./service ./pdfium

@@ -335,6 +335,7 @@ func (tr *trial) settle() {
 			t.Fatalf("nothing can be changed at the end: %v", err)
 		}
 	}
+	var first []store.Document
 	for _, h := range tr.hosts {
 		if err := h.store.Reached(ctx, last); err != nil {
 			t.Errorf("host %s: %v; it says %v", h.name, err, h.MayAnswer())
@@ -344,6 +345,11 @@ func (tr *trial) settle() {
 		if err != nil {
 			t.Fatal(err)
 		}
+		again, err := h.store.Collection(ctx, collection)
+		if err != nil || again.Description != "the end" || first != nil && len(docs) != len(first) {
+			t.Errorf("%s has %d documents and the description %q, error %v", h.name, len(docs), again.Description, err)
+		}
+		first = docs
 		there := map[string]bool{}
 		for _, d := range docs {
 			if there[d.Name] {

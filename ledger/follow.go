@@ -47,6 +47,9 @@ type stopped struct{ err error }
 
 func (s *stopped) Error() string { return s.err.Error() }
 
+// leastHeartbeat is how often JetStream can be asked at most to show that it is still there.
+const leastHeartbeat = 500 * time.Millisecond
+
 // follow reads until the connection fails. at is how far it has come.
 func (l *Ledger) follow(ctx context.Context, at *uint64, r Reader) error {
 	opening, cancel := context.WithTimeout(ctx, l.Wait)
@@ -73,7 +76,7 @@ func (l *Ledger) follow(ctx context.Context, at *uint64, r Reader) error {
 		defer cancel()
 		_ = l.js.DeleteConsumer(ending, streamName, name)
 	}()
-	messages, err := consumer.Messages(jetstream.PullHeartbeat(l.Wait/2), jetstream.PullExpiry(10*time.Second), jetstream.PullMaxMessages(200))
+	messages, err := consumer.Messages(jetstream.PullHeartbeat(max(l.Wait/2, leastHeartbeat)), jetstream.PullExpiry(10*time.Second), jetstream.PullMaxMessages(200))
 	if err != nil {
 		return err
 	}
