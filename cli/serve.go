@@ -33,7 +33,7 @@ func (p *program) serveCommand() *cobra.Command {
 	var data, level string
 	var scripts, hosts, secrets []string
 	var days, memory int
-	var renew bool
+	var renew, leave bool
 	var where reach
 	var join joining
 	cmd := &cobra.Command{
@@ -60,7 +60,7 @@ a proxy that has one (--proxy, --https).`,
 			if err != nil {
 				return err
 			}
-			opts := service.Options{Outside: &modelapi.Policy{Hosts: hosts, Secrets: keys}, NewAdministrator: renew, Memory: memory, Data: data, Log: log, Scripts: scripts, AuditFor: time.Duration(days) * 24 * time.Hour}
+			opts := service.Options{Outside: &modelapi.Policy{Hosts: hosts, Secrets: keys}, NewAdministrator: renew, LeaveCluster: leave, Memory: memory, Data: data, Log: log, Scripts: scripts, AuditFor: time.Duration(days) * 24 * time.Hour}
 			where.joins = &join
 			return p.serve(cmd.Context(), opts, where, nil)
 		},
@@ -73,6 +73,7 @@ a proxy that has one (--proxy, --https).`,
 	cmd.Flags().StringArrayVar(&where.sources.Fetch.Hosts, "fetch-host", nil, "host that documents may be fetched from, such as www.example, *.example or * (repeatable)")
 	cmd.Flags().BoolVar(&where.sources.Fetch.Private, "fetch-private", false, "fetch from hosts in networks that are not public, too")
 	cmd.Flags().StringArrayVar(&where.sources.Folders, "watch-below", nil, "directory of this machine that may be watched, with all below it (repeatable)")
+	cmd.Flags().BoolVar(&leave, "leave-cluster", false, "go on alone with the records of a cluster that this host was part of")
 	cmd.Flags().BoolVar(&renew, "new-administrator", false, "print a link for one more administrator, after the others have lost their passphrases")
 	cmd.Flags().IntVar(&memory, "memory", 0, "MiB of memory that the service and its readers may use; 0 for what the machine has")
 	cmd.Flags().IntVar(&days, "audit-days", 365, "for how many days it is kept who did what; 0 for ever")

@@ -207,6 +207,9 @@ func (s *Service) watch(ctx context.Context) {
 // Backup writes a backup of everything while the service goes on. Originals whose hashes are in
 // have are left out.
 func (s *Service) Backup(ctx context.Context, w io.Writer, have []string) error {
+	if err := s.fetchOriginals(ctx); err != nil {
+		return err
+	}
 	dir, err := s.store.Snapshot(ctx)
 	if err != nil {
 		return err

@@ -48,6 +48,40 @@ func (s *Service) connect(ctx context.Context) error {
 	return nil
 }
 
+// stayAlone refuses to change the records of a cluster without its other hosts, unless they are to be
+// a host's own from now on.
+func (s *Service) stayAlone(ctx context.Context) error {
+	_, id, err := s.store.Position(ctx)
+	if err != nil || id == "" || s.hosts != nil {
+		return err
+	}
+	if !s.LeaveCluster {
+		return fmt.Errorf("the records in %s are those of a cluster; start this host with --cluster, or with --leave-cluster to go on alone from what it has, which the cluster then knows nothing of", s.Data)
+	}
+	if err := s.haveAll(ctx); err != nil {
+		return err
+	}
+	return errors.Join(s.store.Leave(ctx), os.RemoveAll(filepath.Join(s.Data, "index")))
+}
+
+// haveAll tells whether this host has all originals: it cannot fetch any more once it is alone.
+func (s *Service) haveAll(ctx context.Context) error {
+	sums, err := s.store.Sums(ctx)
+	if err != nil {
+		return err
+	}
+	missing := 0
+	for _, sum := range sums {
+		if _, err := os.Stat(s.store.FilePath(sum)); err != nil {
+			missing++
+		}
+	}
+	if missing > 0 {
+		return fmt.Errorf("%d of %d originals are only with the cluster; take a backup from one of its hosts, which fetches all, and restore that", missing, len(sums))
+	}
+	return nil
+}
+
 // catchUp does what the other hosts have done, before anything is opened.
 func (s *Service) catchUp(ctx context.Context) error {
 	if s.hosts == nil {
@@ -72,7 +106,8 @@ func (s *Service) startTogether() error {
 	h := s.hosts
 	ctx, stop := context.WithCancel(context.Background())
 	h.stop = stop
-	if err := s.serveShards(ctx); err != nil {
+	_, err := s.lookWhere(ctx)
+	if err = errors.Join(err, s.serveShards(ctx)); err != nil {
 		stop()
 		return err
 	}
@@ -265,6 +300,23 @@ func (s *Service) original(ctx context.Context, sum string) (string, error) {
 		return path, nil
 	}
 	return path, s.fetch(ctx, ledger.Original+sum, path)
+}
+
+// fetchOriginals fetches all originals that this host does not have.
+func (s *Service) fetchOriginals(ctx context.Context) error {
+	if s.hosts == nil {
+		return nil
+	}
+	sums, err := s.store.Sums(ctx)
+	if err != nil {
+		return err
+	}
+	for _, sum := range sums {
+		if _, err := s.original(ctx, sum); err != nil && !errors.Is(err, ledger.ErrNoObject) { // one that is lost already
+			return err
+		}
+	}
+	return nil
 }
 
 // fetch brings a file that the hosts have in common to a place of its own.

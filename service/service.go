@@ -53,6 +53,8 @@ type Options struct {
 	NewAdministrator bool
 	// Cluster says which other hosts this one shares its records with; nil for a host alone.
 	Cluster *cluster.Options
+	// LeaveCluster has the records of a cluster be this host's own from now on.
+	LeaveCluster bool
 	// AuditFor is how long it is kept who did what; 0 is for ever.
 	AuditFor time.Duration
 }
@@ -154,7 +156,7 @@ func begin(ctx context.Context, opts Options) (*Service, error) {
 	}
 	s.hurry, s.hurryUp = context.WithCancel(context.Background())
 	s.recogniser = sync.OnceValues(func() (*ocr.Reader, error) { return ocr.Open(context.Background(), opts.Scripts) })
-	if err := s.catchUp(ctx); err != nil {
+	if err := errors.Join(s.stayAlone(ctx), s.catchUp(ctx)); err != nil {
 		return nil, errors.Join(err, s.leave(), s.store.Close())
 	}
 	if err := s.start(ctx); err != nil {
@@ -262,13 +264,17 @@ func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 	}
 	c.sharing.Store(sharing)
 	c.about.Store(&sc.Description)
-	if err := s.newRanker(context.Background(), c); err != nil {
+	err := s.newRanker(context.Background(), c)
+	if err != nil {
 		return nil, err
 	}
-	if s.hosts == nil {
-		if err := s.openIndex(c); err != nil {
-			return nil, err
-		}
+	if s.hosts != nil {
+		err = s.clearIndex(sc.ID)
+	} else {
+		err = s.openIndex(c)
+	}
+	if err != nil {
+		return nil, err
 	}
 	s.mu.Lock()
 	defer s.mu.Unlock()

@@ -239,17 +239,24 @@ const (
 
 // updateShelves adopts what others wrote, and writes the shards that this host writes.
 func (s *Service) updateShelves(ctx context.Context) error {
-	placed, err := s.store.Placement(ctx)
+	placed, err := s.lookWhere(ctx)
 	if err != nil {
 		return err
 	}
+	return errors.Join(s.adoptAll(ctx, placed), s.writeAll(ctx, placed))
+}
+
+// lookWhere takes over which hosts have which shards.
+func (s *Service) lookWhere(ctx context.Context) (map[int][]string, error) {
+	placed, err := s.store.Placement(ctx)
+	if err != nil {
+		return nil, err
+	}
 	h := &s.hosts.shelves
 	h.mu.Lock()
+	defer h.mu.Unlock()
 	h.placed = placed
-	h.mu.Unlock()
-	var failures []error
-	failures = append(failures, s.adoptAll(ctx, placed), s.writeAll(ctx, placed))
-	return errors.Join(failures...)
+	return placed, nil
 }
 
 // adoptAll adopts the manifests of the shards that are placed on this host.
@@ -628,6 +635,24 @@ func (s *Service) reindexTogether(ctx context.Context, c *collection, old, recip
 func (s *Service) beginShardsAnew(ctx context.Context, c *collection) error {
 	defer s.hosts.shelves.wakeUp()
 	return s.store.ForgetShards(ctx, c.ID)
+}
+
+// clearIndex removes the index that a collection had when this host was alone; shards lie in folders
+// below it.
+func (s *Service) clearIndex(collection string) error {
+	entries, err := os.ReadDir(s.indexDir(collection))
+	if err != nil && !errors.Is(err, os.ErrNotExist) {
+		return fmt.Errorf("service: %w", err)
+	}
+	for _, e := range entries {
+		if e.IsDir() {
+			continue
+		}
+		if err := os.Remove(filepath.Join(s.indexDir(collection), e.Name())); err != nil {
+			return fmt.Errorf("service: %w", err)
+		}
+	}
+	return nil
 }
 
 // handOn gives the other hosts a segment, and returns its hash.

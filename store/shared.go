@@ -89,6 +89,36 @@ func (s *Store) Copy(ctx context.Context) (path string, number uint64, err error
 	return path, number, nil
 }
 
+// leaving are the statements that make records those of a host alone.
+var leaving = []string{
+	"DELETE FROM position", "DELETE FROM placement", "DELETE FROM shards", "DELETE FROM indexed", "UPDATE documents SET taken = -1 WHERE taken != -1",
+}
+
+// Leave makes the records those of a host alone: they are no longer changed together with others.
+func (s *Store) Leave(ctx context.Context) error {
+	return s.alone(ctx, func(tx *Tx) error { return leave(ctx, tx.Tx) })
+}
+
+func leave(ctx context.Context, tx interface {
+	ExecContext(context.Context, string, ...any) (sql.Result, error)
+}) error {
+	for _, statement := range leaving {
+		if _, err := tx.ExecContext(ctx, statement); err != nil {
+			return fmt.Errorf("store: leave the cluster: %w", err)
+		}
+	}
+	return nil
+}
+
+// leaveIn is Leave for a file of records that no store has open.
+func leaveIn(ctx context.Context, path string) error {
+	db, err := sql.Open("sqlite", "file:"+path+"?_pragma=journal_mode(DELETE)")
+	if err != nil {
+		return fmt.Errorf("store: %w", err)
+	}
+	return errors.Join(leave(ctx, db), db.Close())
+}
+
 // Dir returns the directory of the store.
 func (s *Store) Dir() string { return s.dir }
 

@@ -33,6 +33,9 @@ func (s *Store) snapshotInto(ctx context.Context, dir string) error {
 	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", filepath.Join(dir, Records)); err != nil {
 		return err
 	}
+	if err := leaveIn(ctx, filepath.Join(dir, Records)); err != nil { // who restores it begins alone
+		return err
+	}
 	sums, err := s.Sums(ctx)
 	if err != nil {
 		return err
