@@ -286,7 +286,7 @@ how the query was understood and what each part of a score gave.`,
 			}
 			p.printFound(found.Passages)
 			if left := found.LeftOut; left != nil {
-				p.printf("\n%d of %d parts of the collection could not be looked at, since %s did not answer in time.\n", left.Parts, left.Of, strings.Join(left.Hosts, " and "))
+				p.printf("\n%d of %d parts of the collection could not be looked at now.\n", left.Parts, left.Of)
 			}
 			return nil
 		},

@@ -23,6 +23,14 @@ func (g *gaps) note(left index.LeftOut) {
 	}
 }
 
+// why says why parts were left out.
+func why(left *index.LeftOut) string {
+	if len(left.Hosts) == 0 {
+		return "they are being made"
+	}
+	return strings.Join(left.Hosts, " and ") + " did not answer in time"
+}
+
 // tell has an answer say what it did without: that the documents do not say something is not known
 // if not all were looked at.
 func (g *gaps) tell(a *answer.Answer) {
@@ -30,6 +38,5 @@ func (g *gaps) tell(a *answer.Answer) {
 		return
 	}
 	a.LeftOut = &g.most
-	a.Note = strings.TrimSpace(fmt.Sprintf("%d of %d parts of the collection could not be looked at, since %s did not answer in time; the answer may stand there. %s",
-		g.most.Parts, g.most.Of, strings.Join(g.most.Hosts, " and "), a.Note))
+	a.Note = strings.TrimSpace(fmt.Sprintf("%d of %d parts of the collection could not be looked at, since %s; the answer may stand there. %s", g.most.Parts, g.most.Of, why(&g.most), a.Note))
 }

@@ -389,12 +389,13 @@ func holdsPhrases(phrases [][]string) func([]byte) bool { return answer.Holding(
 func (s *Service) setOf(c *collection) *shard.Set {
 	h := s.hosts
 	parts := s.parts(c.ID)
+	n, _ := h.Terms()
 	changes := uint64(0)
 	for _, p := range parts {
 		changes += p.Generation
 	}
 	return &shard.Set{
-		Collection: c.ID, Parts: parts, Holder: s.holder(), Self: h.Host, Changes: changes,
+		Collection: c.ID, Parts: parts, Of: n, Holder: s.holder(), Self: h.Host, Changes: changes,
 		Hosts: h.shelves.hostsOf(h.Cluster, c.ID, parts), Late: h.shelves.late,
 		Ask: func(ctx context.Context, host string, request []byte) ([]byte, error) {
 			msg, err := h.Conn().RequestWithContext(ctx, shardSubject+host, request)
@@ -409,6 +410,17 @@ func (s *Service) setOf(c *collection) *shard.Set {
 				s.Log.Error("it is not known which documents are gone", "error", err)
 			}
 			return keysOf(dead)
+		},
+		Unbuilt: func() []int {
+			names, err := s.store.Unbuilt(context.Background(), c.ID)
+			if err != nil {
+				s.Log.Error("it is not known which documents are still to be taken in", "error", err)
+			}
+			var out []int
+			for _, name := range names {
+				out = append(out, shard.Of(c.ID, name, n))
+			}
+			return out
 		},
 		Current: func() []string {
 			keys, err := s.store.Ready(context.Background(), c.ID)

@@ -18,6 +18,7 @@ import (
 type Set struct {
 	Collection string
 	Parts      []Part
+	Of         int // shards that there are in all; those that hold nothing yet are no parts
 	// Holder answers for the shards that this host, called Self, has.
 	Holder *Holder
 	Self   string
@@ -29,6 +30,8 @@ type Set struct {
 	Late func(host string, late bool)
 	// Dead returns the documents that a shard may still have and nobody is to find.
 	Dead func() []string
+	// Unbuilt returns the shards that documents are still to be taken into which were found before.
+	Unbuilt func() []int
 	// Current returns the keys of the documents that may be found, sorted.
 	Current func() []string
 	// Entry visits what is stored with each passage of a document.
@@ -161,7 +164,10 @@ func (s *Set) Search(ctx context.Context, q *index.Query, top int) ([]index.Hit,
 		return nil, err
 	}
 	left.join(before)
-	q.LeftOut = index.LeftOut{Parts: len(left.shards), Of: len(s.Parts), Hosts: slices.Sorted(maps.Keys(left.hosts))}
+	for _, k := range s.Unbuilt() {
+		left.shards[k] = true
+	}
+	q.LeftOut = index.LeftOut{Parts: len(left.shards), Of: max(len(s.Parts), s.Of), Hosts: slices.Sorted(maps.Keys(left.hosts))}
 	return slices.DeleteFunc(hits, func(h index.Hit) bool { stored, err := h.Stored(); return err != nil || stored == nil }), nil
 }
 

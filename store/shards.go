@@ -131,6 +131,11 @@ func (s *Store) Stale(ctx context.Context) ([]Document, error) {
 	return s.documents(ctx, `WHERE state IN ('indexing', 'ready') AND revision != taken ORDER BY added, id`)
 }
 
+// Unbuilt returns the names of ready documents of a collection that no shard has: shards are made anew.
+func (s *Store) Unbuilt(ctx context.Context, collection string) ([]string, error) {
+	return texts(s.db.QueryContext(ctx, "SELECT name FROM documents INDEXED BY documents_stale WHERE collection = ? AND state IN ('indexing', 'ready') AND revision != taken AND state = 'ready' AND taken = -1", collection))
+}
+
 // Dead returns the documents of a collection that shards have and nobody is to find.
 func (s *Store) Dead(ctx context.Context, collection string) (map[string]int, error) {
 	rows, err := s.db.QueryContext(ctx, `SELECT i.document, i.shard FROM indexed i LEFT JOIN documents d ON d.id = i.document
