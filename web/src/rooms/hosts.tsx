@@ -20,7 +20,7 @@ function Told({ all }: { all: All }) {
   return (
     <>
       <p className="max-w-prose text-quiet" role="status">
-        {all.alone ? t("This host is alone: it shares its records with no other.") : t("{answering} of {hosts} hosts answer. As {here} sees it; the records are at change {changes}.", { answering, hosts: all.hosts.length, here: all.here, changes: all.changes })}
+        {all.alone ? t("This host is alone: it shares its records with no other.") : t("{answering} of {hosts} hosts answer, as {here} sees it. The records are at change {changes}.", { answering, hosts: all.hosts.length, here: all.here, changes: all.changes })}
       </p>
       {all.problem && <Failure error={new Error(all.problem)} />}
       <List all={all} />
@@ -93,7 +93,7 @@ function State({ host: h }: { host: Host }) {
   const words = { answers: t("answers"), behind: t("is behind"), silent: t("silent for {seconds} s", { seconds: Math.round(h.silent) }), stopped: t("stopped") }[h.state]
   return (
     <>
-      <span className={good ? "text-leaf" : h.state === "stopped" ? "text-quiet" : "text-brick"}>{words}</span>
+      <span className={good ? "text-leaf" : h.state === "stopped" ? "text-quiet" : "whitespace-nowrap text-brick"}>{words}</span>
       {h.problem && <span className="block text-sm text-brick">{h.problem}</span>}
       {h.fetching > 0 && <span className="block text-sm text-ochre">{plural(h.fetching, "fetches {n} shard|fetches {n} shards")}</span>}
       {Math.abs(h.clock) > wrongClock && <span className="block text-sm text-ochre">{t("its clock is off by {seconds} s", { seconds: Math.round(h.clock) })}</span>}
@@ -103,6 +103,7 @@ function State({ host: h }: { host: Host }) {
 
 // Shards is a table of shards and hosts: who writes each, and who else has it.
 function Shards({ all }: { all: All }) {
+  const there = new Set(all.hosts.filter((h) => h.state === "answers" || h.state === "behind").map((h) => h.name))
   const names = [...new Set([...all.hosts.map((h) => h.name), ...all.shards.flatMap((s) => s.hosts)])]
   return (
     <section>
@@ -130,7 +131,7 @@ function Shards({ all }: { all: All }) {
                 <td className="pr-6 text-right">{s.passages.toLocaleString()}</td>
                 {names.map((name) => (
                   <td key={name} className="pr-6">
-                    {s.hosts.includes(name) && <Has writes={s.hosts[0] === name} ready={s.up_to_date.includes(name)} />}
+                    {s.hosts.includes(name) && <Has writes={s.hosts.find((h) => there.has(h)) === name} there={there.has(name)} ready={s.up_to_date.includes(name)} />}
                   </td>
                 ))}
               </tr>
@@ -142,7 +143,8 @@ function Shards({ all }: { all: All }) {
   )
 }
 
-function Has({ writes, ready }: { writes: boolean; ready: boolean }) {
+function Has({ writes, there, ready }: { writes: boolean; there: boolean; ready: boolean }) {
+  if (!there) return <span className="text-brick">{t("out of reach")}</span>
   if (!ready) return <span className="text-ochre">{t("not up to date")}</span>
   return <span className={`rounded border border-leaf px-2 py-0.5 ${writes ? "bg-leaf text-on-leaf" : "text-leaf"}`}>{writes ? t("writes") : t("has it")}</span>
 }

@@ -915,7 +915,7 @@ export const de: Catalogue = {
   "Hosts": "Rechner",
   "Asking the hosts…": "Die Rechner werden gefragt…",
   "This host is alone: it shares its records with no other.": "Dieser Rechner ist allein: Er teilt seine Daten mit keinem anderen.",
-  "{answering} of {hosts} hosts answer. As {here} sees it; the records are at change {changes}.": "{answering} von {hosts} Rechnern antworten. So sieht es {here}; die Daten sind bei Änderung {changes}.",
+  "{answering} of {hosts} hosts answer, as {here} sees it. The records are at change {changes}.": "{answering} von {hosts} Rechnern antworten. So sieht es {here}; die Daten sind bei Änderung {changes}.",
   "Waiting": "Es wartet",
   "to be read": "zu lesen",
   "to be encoded": "zu kodieren",
@@ -945,4 +945,5 @@ export const de: Catalogue = {
   "has it": "hat ihn",
   "One machine does for most. Several share the work and go on when one is lost.": "Für die meisten genügt ein Rechner. Mehrere teilen sich die Arbeit und machen weiter, wenn einer ausfällt.",
   "See the hosts": "Die Rechner ansehen",
+  "out of reach": "nicht erreichbar",
 }

@@ -915,7 +915,7 @@ export const fr: Catalogue = {
   "Hosts": "Machines",
   "Asking the hosts…": "Les machines sont interrogées…",
   "This host is alone: it shares its records with no other.": "Cette machine est seule : elle ne partage ses données avec aucune autre.",
-  "{answering} of {hosts} hosts answer. As {here} sees it; the records are at change {changes}.": "{answering} machines sur {hosts} répondent, vu de {here} ; les données en sont à la modification {changes}.",
+  "{answering} of {hosts} hosts answer, as {here} sees it. The records are at change {changes}.": "{answering} machines sur {hosts} répondent, vu de {here} ; les données en sont à la modification {changes}.",
   "Waiting": "En attente",
   "to be read": "à lire",
   "to be encoded": "à encoder",
@@ -945,4 +945,5 @@ export const fr: Catalogue = {
   "has it": "l’a",
   "One machine does for most. Several share the work and go on when one is lost.": "Une machine suffit le plus souvent. Plusieurs se partagent le travail et continuent quand l’une tombe en panne.",
   "See the hosts": "Voir les machines",
+  "out of reach": "hors d’atteinte",
 }
