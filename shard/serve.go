@@ -29,11 +29,7 @@ func (h *Holder) Answer(ctx context.Context, data []byte) []byte {
 	} else if err := h.answer(ctx, &r, &out); err != nil {
 		out = reply{Problem: err.Error()}
 	}
-	answered, err := json.Marshal(out)
-	if err != nil {
-		answered = fmt.Appendf(nil, `{"problem":%q}`, err.Error())
-	}
-	return answered
+	return out.encode()
 }
 
 func (h *Holder) answer(ctx context.Context, r *request, out *reply) error {

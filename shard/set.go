@@ -324,8 +324,8 @@ func (s *Set) round(ctx context.Context, r request, asked map[string][]Part, ope
 func (s *Set) ask(ctx context.Context, host string, r *request) (*reply, error) {
 	within, cancel := context.WithTimeout(ctx, askFor)
 	defer cancel()
-	got := new(reply)
 	if host == s.Self {
+		got := new(reply)
 		if err := s.Holder.answer(ctx, r, got); err != nil {
 			return nil, err
 		}
@@ -336,8 +336,9 @@ func (s *Set) ask(ctx context.Context, host string, r *request) (*reply, error) 
 		return nil, fmt.Errorf("shard: %w", err)
 	}
 	answered, err := s.Ask(within, host, data)
+	var got *reply
 	if err == nil {
-		err = json.Unmarshal(answered, got)
+		got, err = decodeReply(answered)
 	}
 	if err == nil && got.Problem != "" {
 		err = errors.New(got.Problem)

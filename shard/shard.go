@@ -68,7 +68,8 @@ type reply struct {
 	Missing []int             `json:"missing,omitempty"` // shards that it does not have in this state
 	Counts  index.Frequencies `json:"counts"`
 	Near    []index.Near      `json:"near,omitempty"`
-	Found   index.Found       `json:"found"`
-	Shards  [3][]int          `json:"shards"` // in which each that was found is
-	Stored  [][]byte          `json:"stored,omitempty"`
+
+	Found  index.Found `json:"-"`
+	Shards [3][]int    `json:"-"` // in which each that was found is
+	Stored [][]byte    `json:"-"`
 }

@@ -41,7 +41,7 @@ func vector(random *rand.Rand) []float32 {
 	return out
 }
 
-func build(t *testing.T, docs []index.Document) *index.Index {
+func build(t testing.TB, docs []index.Document) *index.Index {
 	t.Helper()
 	x, err := index.Open(t.TempDir(), space)
 	if err != nil {
@@ -57,7 +57,7 @@ func build(t *testing.T, docs []index.Document) *index.Index {
 
 // spread returns documents over so many shards, shard k on the hosts k and k+1 of three, and a set
 // that asks them from the first host.
-func spread(t *testing.T, docs []index.Document, shards int) (*Set, map[string]bool) {
+func spread(t testing.TB, docs []index.Document, shards int) (*Set, map[string]bool) {
 	t.Helper()
 	parted := make([][]index.Document, shards)
 	var keys []string
@@ -189,6 +189,43 @@ func TestDeadAreNotFound(t *testing.T) {
 	for _, h := range hits {
 		if h.Key <= "document-001" {
 			t.Errorf("%s is found", h.Key)
+		}
+	}
+}
+
+// TestReplyIsWrittenDown holds that a reply is read as it was written, and that one that is cut short
+// is noticed.
+func TestReplyIsWrittenDown(t *testing.T) {
+	want := &reply{Missing: []int{3}, Near: []index.Near{{Edits: 1, Frequency: map[string]int{"fern": 2}}}, Stored: [][]byte{[]byte("x"), nil, {}}}
+	want.Found[0] = []index.Hit{{Key: "a", Ordinal: 300, Score: 1.0 / 3, Expanded: 2, Cosine: -.5, HasVector: true}}
+	want.Found[2] = []index.Hit{{Key: "b"}}
+	want.Shards[0], want.Shards[2] = []int{7}, []int{0}
+	data := want.encode()
+	got, err := decodeReply(data)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if fmt.Sprintf("%#v", got) != fmt.Sprintf("%#v", want) {
+		t.Errorf("it is\n%#v\nnot\n%#v", got, want)
+	}
+	for n := range data {
+		if _, err := decodeReply(data[:n]); err == nil {
+			t.Errorf("cut after %d of %d bytes it is read", n, len(data))
+		}
+	}
+}
+
+func BenchmarkSearch(b *testing.B) {
+	random := rand.New(rand.NewPCG(30, 4))
+	docs := documents(random, 2000)
+	s, _ := spread(b, docs, 4)
+	s.Self = "nobody"
+	q := query(random)
+	for b.Loop() {
+		again := q
+		again.Terms = slices.Clone(q.Terms)
+		if _, err := s.Search(b.Context(), &again, 80); err != nil {
+			b.Fatal(err)
 		}
 	}
 }

@@ -35,6 +35,7 @@ type report struct {
 	Intake  []timing   `json:"intake,omitempty"`
 	Search  []search   `json:"search,omitempty"`
 	Answers *answering `json:"answers,omitempty"`
+	Spread  *spread    `json:"spread,omitempty"`
 }
 
 func main() {
@@ -44,7 +45,13 @@ func main() {
 	only := flag.String("only", "", "intake, search or answers")
 	build := flag.String("build", "", "internal: build one index in this directory")
 	worker := flag.String("worker", "", "internal: measure one engine on this directory")
+	shards := flag.Int("shards", 0, "measure one index beside so many shards on hosts of their own, of as many passages as -sizes says, and nothing else")
+	holder := flag.String("holder", "", "internal: hold the shard in this directory")
+	url := flag.String("url", "", "internal: of the NATS server")
 	flag.Parse()
+	if *holder != "" {
+		log.Fatal(hold(*holder, *url))
+	}
 	if *build != "" {
 		n, err := strconv.Atoi(*sizes)
 		if err != nil {
@@ -65,12 +72,12 @@ func main() {
 		}
 		return
 	}
-	if err := run(*sizes, *only); err != nil {
+	if err := run(*sizes, *only, *shards); err != nil {
 		log.Fatal("speed: ", err)
 	}
 }
 
-func run(sizes, only string) error {
+func run(sizes, only string, shards int) error {
 	ctx := context.Background()
 	if err := manuals.Fetch(ctx, cache+"/manuals", log.Printf); err != nil {
 		return err
@@ -84,6 +91,17 @@ func run(sizes, only string) error {
 	}
 	r.Machine = fmt.Sprintf("%d cores, %s", runtime.NumCPU(), runtime.Version())
 	var err error
+	if shards > 0 {
+		n, err := strconv.Atoi(sizes)
+		if err != nil {
+			return fmt.Errorf("size %q: %w", sizes, err)
+		}
+		if r.Spread, err = measureSpread(ctx, n, shards); err != nil {
+			return err
+		}
+		r.Spread.print()
+		only = "shards"
+	}
 	if only == "" || only == "intake" {
 		if r.Intake, err = measureIntake(ctx); err != nil {
 			return fmt.Errorf("intake: %w", err)
