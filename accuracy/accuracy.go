@@ -45,6 +45,7 @@ func Open(s *service.Service, told *hooks.Teller) *Bench {
 	b := &Bench{service: s, store: s.Store(), log: s.Log, hooks: told, stands: map[string]*service.Stand{}, stop: stop}
 	b.jobs = startJobs(ctx)
 	b.dropStrayTrials(ctx)
+	b.watching.Go(func() { s.Tasks(ctx, measureTask, b.takeMeasurement) })
 	b.watching.Go(func() { s.Duty(ctx, "bench", b.watch) })
 	return b
 }

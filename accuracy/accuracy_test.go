@@ -194,7 +194,7 @@ func TestJobs(t *testing.T) {
 	fail := func(context.Context, *job) (string, error) { return "", errors.New("the dog ate it") }
 	second, _ := b.jobs.start(t.Context(), garden, "draft", "failing", 1, fail)
 	third, _ := b.jobs.start(t.Context(), garden, "draft", "never begun", 1, fail)
-	if j, err := b.Cancel(garden, third.ID); err != nil || j.State != api.Cancelled {
+	if j, err := b.Cancel(t.Context(), garden, third.ID); err != nil || j.State != api.Cancelled {
 		t.Errorf("cancelled: %+v, error %v", j, err)
 	}
 	if j := first.told(); j.State != api.Running || j.Done != 1 {
@@ -210,10 +210,10 @@ func TestJobs(t *testing.T) {
 	if j := await(t, b, second.told(), nil); j.State != api.Failed || j.Problem != "the dog ate it" {
 		t.Errorf("the second ends as %+v", j)
 	}
-	if all := b.Jobs(garden); len(all) != 3 || all[0].What != "never begun" {
+	if all := jobsOf(t, b); len(all) != 3 || all[0].What != "never begun" {
 		t.Errorf("the jobs are %+v", all)
 	}
-	if _, err := b.Job("other", first.ID); !errors.Is(err, service.ErrNotFound) {
+	if _, err := b.Job(t.Context(), "other", first.ID); !errors.Is(err, service.ErrNotFound) {
 		t.Errorf("another collection's job gives %v", err)
 	}
 }
@@ -235,7 +235,7 @@ func TestCancelMeasurement(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if _, err := b.Cancel(garden, j.ID); err != nil {
+	if _, err := b.Cancel(t.Context(), garden, j.ID); err != nil {
 		t.Fatal(err)
 	}
 	if j = await(t, b, j, nil); j.State != api.Cancelled {
@@ -368,8 +368,8 @@ func TestWatch(t *testing.T) {
 	if err != nil || len(w.Alerts) != 1 {
 		t.Errorf("the alerts are %+v, error %v", w, err)
 	}
-	before := len(b.Jobs(garden))
-	if err := b.Recheck(t.Context(), garden); err != nil || len(b.Jobs(garden)) != before {
+	before := len(jobsOf(t, b))
+	if err := b.Recheck(t.Context(), garden); err != nil || len(jobsOf(t, b)) != before {
 		t.Errorf("what has not changed is measured again; error %v", err)
 	}
 }
@@ -423,4 +423,13 @@ func TestJudgesDoNotKnow(t *testing.T) {
 	if _, err := b.Next(stranger, ids); !errors.Is(err, service.ErrNotFound) {
 		t.Errorf("a stranger is told %v", err)
 	}
+}
+
+func jobsOf(t *testing.T, b *Bench) []api.Job {
+	t.Helper()
+	all, err := b.Jobs(t.Context(), garden)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return all
 }

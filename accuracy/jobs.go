@@ -145,17 +145,27 @@ func (j *job) told() *api.Job {
 	return &out
 }
 
-// Jobs returns a collection's jobs, the latest first.
-func (b *Bench) Jobs(collection string) []api.Job {
+// Jobs returns a collection's jobs, the latest first; after those of this host the measurements that
+// others handed in.
+func (b *Bench) Jobs(ctx context.Context, collection string) ([]api.Job, error) {
+	others, err := b.handedIn(ctx, collection)
+	if err != nil {
+		return nil, err
+	}
 	b.jobs.mu.Lock()
 	defer b.jobs.mu.Unlock()
-	out := []api.Job{}
+	out, here := []api.Job{}, map[string]bool{}
 	for _, j := range slices.Backward(b.jobs.all) {
 		if j.Collection == collection {
-			out = append(out, j.Job)
+			out, here[j.ID] = append(out, j.Job), true
 		}
 	}
-	return out
+	for _, h := range others {
+		if !here[h.ID] {
+			out = append(out, h.Job)
+		}
+	}
+	return out, nil
 }
 
 func (b *Bench) job(collection, id string) (*job, error) {
@@ -170,19 +180,22 @@ func (b *Bench) job(collection, id string) (*job, error) {
 }
 
 // Job returns a job of a collection.
-func (b *Bench) Job(collection, id string) (*api.Job, error) {
-	j, err := b.job(collection, id)
+func (b *Bench) Job(ctx context.Context, collection, id string) (*api.Job, error) {
+	if j, err := b.job(collection, id); err == nil {
+		return j.told(), nil
+	}
+	h, err := b.handedJob(ctx, collection, id)
 	if err != nil {
 		return nil, err
 	}
-	return j.told(), nil
+	return &h.Job, nil
 }
 
 // Wait waits until a job has ended.
 func (b *Bench) Wait(ctx context.Context, collection, id string) (*api.Job, error) {
 	j, err := b.job(collection, id)
 	if err != nil {
-		return nil, err
+		return b.waitHanded(ctx, collection, id)
 	}
 	select {
 	case <-j.ended:
@@ -193,10 +206,10 @@ func (b *Bench) Wait(ctx context.Context, collection, id string) (*api.Job, erro
 }
 
 // Cancel ends a job; nothing comes of it.
-func (b *Bench) Cancel(collection, id string) (*api.Job, error) {
+func (b *Bench) Cancel(ctx context.Context, collection, id string) (*api.Job, error) {
 	j, err := b.job(collection, id)
 	if err != nil {
-		return nil, err
+		return b.cancelHanded(ctx, collection, id)
 	}
 	j.cancel()
 	j.jobs.mu.Lock()

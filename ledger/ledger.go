@@ -65,7 +65,7 @@ type Ledger struct {
 const duplicates = 2 * time.Minute
 
 // countsFor is how long a count is kept after it last grew.
-const countsFor = 24 * time.Hour
+const countsFor = time.Hour
 
 // Open opens the ledger, making it if there is none, with so many copies of everything. It is
 // made whole or not at all: if too few servers are there, ctx says how long they are waited for.

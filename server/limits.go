@@ -24,6 +24,7 @@ type limiter struct {
 	mu      sync.Mutex
 	buckets map[string]*bucket
 	asking  chan struct{}
+	shared  *tally // with other hosts; nil for one alone
 }
 
 type bucket struct {
@@ -71,6 +72,9 @@ func (l *limiter) take(who *access.Caller, address, operation string) error {
 	name := "address " + address
 	if who != nil {
 		name = who.ID
+	}
+	if l.shared != nil {
+		return l.shared.take(name, questions[operation], l.Limits, time.Now())
 	}
 	b := l.of(name)
 	if wait := reserve(b.requests); wait > 0 {

@@ -152,7 +152,11 @@ func (s *Server) report(c *echo.Context) error {
 }
 
 func (s *Server) listJobs(c *echo.Context) error {
-	return listed(c, "jobs", s.bench.Jobs(c.Param("collection")), func(one *api.Job) string { return one.ID })
+	all, err := s.bench.Jobs(c.Request().Context(), c.Param("collection"))
+	if err != nil {
+		return err
+	}
+	return listed(c, "jobs", all, func(one *api.Job) string { return one.ID })
 }
 
 // mostWait is how many seconds a request waits for a job at the most.
@@ -172,7 +176,7 @@ func (s *Server) getJob(c *echo.Context) error {
 			return c.JSON(http.StatusOK, job)
 		}
 	}
-	job, err := s.bench.Job(collection, id)
+	job, err := s.bench.Job(c.Request().Context(), collection, id)
 	if err != nil {
 		return err
 	}
@@ -180,7 +184,7 @@ func (s *Server) getJob(c *echo.Context) error {
 }
 
 func (s *Server) cancelJob(c *echo.Context) error {
-	job, err := s.bench.Cancel(c.Param("collection"), c.Param("job"))
+	job, err := s.bench.Cancel(c.Request().Context(), c.Param("collection"), c.Param("job"))
 	if err != nil {
 		return err
 	}

@@ -38,7 +38,29 @@ func newMetrics(s *service.Service) *metrics {
 		prometheus.NewGaugeFunc(prometheus.GaugeOpts{
 			Name: "jardinet_documents_unfinished", Help: "Documents queued or under way.",
 		}, func() float64 { return float64(s.Totals().Queued) }))
+	if s.IsTogether() {
+		registry.MustRegister(hostMetrics(s)...)
+	}
 	return m
+}
+
+// hostMetrics are those of one of several hosts.
+func hostMetrics(s *service.Service) []prometheus.Collector {
+	gauge := func(name, help string, value func(*service.Standing) float64) prometheus.Collector {
+		return prometheus.NewGaugeFunc(prometheus.GaugeOpts{Name: name, Help: help}, func() float64 { return value(s.Standing()) })
+	}
+	return []prometheus.Collector{
+		gauge("jardinet_cluster_may_answer", "1 if this host knows that it is up to date, 0 if it is cut off.", func(st *service.Standing) float64 {
+			if st.MayAnswer {
+				return 1
+			}
+			return 0
+		}),
+		gauge("jardinet_cluster_hosts", "Hosts that give signs of life.", func(st *service.Standing) float64 { return float64(st.Alive) }),
+		gauge("jardinet_cluster_changes", "Number of the last change of the records that this host has.", func(st *service.Standing) float64 { return float64(st.Changes) }),
+		gauge("jardinet_cluster_behind", "Changes that another host has and this one does not yet.", func(st *service.Standing) float64 { return float64(st.Behind) }),
+		gauge("jardinet_cluster_shards_to_fetch", "Shards of collections that this host has yet to fetch.", func(st *service.Standing) float64 { return float64(st.Fetching) }),
+	}
 }
 
 // methods are those that are counted by name; others could be made up without end.

@@ -75,6 +75,9 @@ func New(ctx context.Context, on Parts, opts Options, log *slog.Logger) *Server 
 	s := on.Service
 	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true, AutoHandleHEAD: true})})
 	srv := &Server{Options: opts, service: s, bench: on.Bench, sources: on.Sources, hooks: on.Hooks, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
+	if s.IsTogether() {
+		srv.limits.shared = newTally(ctx, s.Count)
+	}
 	e.Logger = log
 	e.HTTPErrorHandler = srv.problem
 	e.IPExtractor = addresses(opts.Proxies)

@@ -61,9 +61,34 @@ func (s *Service) alone() (*api.Hosts, error) {
 	}}}, nil
 }
 
+// A Standing is how one of several hosts stands, as it knows without asking.
+type Standing struct {
+	MayAnswer       bool
+	Alive, Fetching int
+	Changes, Behind uint64
+}
+
+// Standing returns how this host stands among the others.
+func (s *Service) Standing() *Standing {
+	out := &Standing{MayAnswer: s.MayAnswer() == nil, Changes: s.store.Number()}
+	for _, m := range s.hosts.Hosts() {
+		if m.Alive() {
+			out.Alive++
+		}
+		if m.Done > out.Changes {
+			out.Behind = max(out.Behind, m.Done-out.Changes)
+		}
+		var about About
+		if m.Host == s.hosts.Host && json.Unmarshal(m.About, &about) == nil {
+			out.Fetching = about.Fetches
+		}
+	}
+	return out
+}
+
 func (s *Service) queues(ctx context.Context) []api.Queue {
 	out := []api.Queue{}
-	for _, kind := range []string{intakeTask, encodeTask} {
+	for _, kind := range []string{intakeTask, encodeTask, "measure"} {
 		if n, err := s.hosts.Ledger().Waiting(ctx, kind); err == nil {
 			out = append(out, api.Queue{Kind: kind, Waiting: n})
 		}

@@ -135,6 +135,21 @@ func (h *hosts) end() {
 	}
 }
 
+// Enqueue has some host do a task.
+func (s *Service) Enqueue(ctx context.Context, kind, id string) error {
+	return s.hosts.Ledger().Enqueue(ctx, kind, id)
+}
+
+// Tasks does tasks of a kind until ctx is done, if this is one of several hosts and answers.
+func (s *Service) Tasks(ctx context.Context, kind string, do func(context.Context, ledger.Task) error) {
+	if s.hosts == nil {
+		return
+	}
+	if me := (cluster.Member{Roles: s.hosts.Roles}); me.Has(cluster.Answer) {
+		s.hosts.Ledger().Work(ctx, kind, 1, do)
+	}
+}
+
 // Duty runs do on one host at a time, until ctx is done; on one that is alone at once.
 func (s *Service) Duty(ctx context.Context, name string, do func(context.Context)) {
 	if s.hosts == nil {
@@ -142,6 +157,11 @@ func (s *Service) Duty(ctx context.Context, name string, do func(context.Context
 		return
 	}
 	s.hosts.Ledger().Lead(ctx, name, s.hosts.Host, do)
+}
+
+// Count adds to a count that the hosts have in common, and returns what it is then.
+func (s *Service) Count(ctx context.Context, key string, add int) (int, error) {
+	return s.hosts.Ledger().Count(ctx, key, add)
 }
 
 // MayAnswer tells why this host may not answer now, nil if it may.
