@@ -18,6 +18,7 @@ import (
 // joining says which cluster a host joins, and as what.
 type joining struct {
 	url, secret, name string
+	ca                string
 	roles             []string
 	copies            int
 	shards, replicas  int
@@ -32,6 +33,7 @@ func (j *joining) flags(cmd *cobra.Command) {
 	f := cmd.Flags()
 	f.StringVar(&j.url, "cluster", "", "NATS servers of the cluster that this host joins, such as nats://10.0.0.1:4222,nats://10.0.0.2:4222; \"embedded\" to run one here, for a single host")
 	f.StringVar(&j.secret, "cluster-secret", "", "file with the secret that the NATS servers ask for")
+	f.StringVar(&j.ca, "cluster-ca", "", "file with the certificate of who vouches for the NATS servers, where they are reached by tls://")
 	f.StringVar(&j.name, "name", name, "this host's name in the cluster, unlike those of the others")
 	f.StringSliceVar(&j.roles, "roles", []string{"all"}, "what this host does in the cluster: answer, intake, encode or all")
 	f.IntVar(&j.copies, "copies", 3, "NATS servers that keep everything, if this host is the first: 3 or 5, or 1 where there is one")
@@ -57,7 +59,7 @@ func (j *joining) options(data, address, version string) (*cluster.Options, func
 	if err != nil {
 		return nil, none, err
 	}
-	out := &cluster.Options{URL: j.url, Secret: secret, Host: j.name, Address: address, Roles: roles, Copies: j.copies, Shards: j.shards, Replicas: j.replicas, Version: version}
+	out := &cluster.Options{URL: j.url, Secret: secret, CA: j.ca, Host: j.name, Address: address, Roles: roles, Copies: j.copies, Shards: j.shards, Replicas: j.replicas, Version: version}
 	if j.url != "embedded" {
 		return out, none, nil
 	}
@@ -127,6 +129,9 @@ docs/operations.md for how it has to be set up.`,
 	f.StringVar(&o.Among, "among", "127.0.0.1:6222", "address for the other servers")
 	f.StringSliceVar(&o.Peers, "peers", nil, "addresses of all servers for each other, HOST:PORT; none for a single one")
 	f.StringVar(&secret, "secret", "", "file with the secret that hosts and servers have to give; without one whoever reaches it may do everything")
+	f.StringVar(&o.Certificate, "tls-cert", "", "file with this server's certificate, for hosts and the other servers")
+	f.StringVar(&o.Key, "tls-key", "", "file with its key")
+	f.StringVar(&o.CA, "tls-ca", "", "file with the certificate of who vouches for the other servers")
 	f.StringVar(&level, "log", "info", "what to log: debug, info, warn or error")
 	if err := cmd.MarkFlagRequired("name"); err != nil {
 		panic(err) // the flag is defined above

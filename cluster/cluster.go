@@ -57,6 +57,7 @@ func Roles(named []string) ([]Role, error) {
 type Options struct {
 	URL      string // of NATS servers, between commas
 	Secret   string // that they need; empty for none, or one in the URL
+	CA       string // file with the certificate of who vouches for the servers; empty for those that the machine trusts
 	Host     string // name, unlike those of the others
 	Address  string // where people and programs reach the host
 	Roles    []Role
@@ -177,6 +178,9 @@ func connect(opts Options) (*nats.Conn, error) {
 		nats.ErrorHandler(func(_ *nats.Conn, _ *nats.Subscription, err error) { opts.Log.Debug("nats", "error", err) }),
 		nats.DisconnectErrHandler(func(_ *nats.Conn, err error) { opts.Log.Warn("the connection to NATS is lost", "error", err) }),
 		nats.ReconnectHandler(func(conn *nats.Conn) { opts.Log.Info("connected to NATS again", "server", conn.ConnectedAddr()) }),
+	}
+	if opts.CA != "" {
+		options = append(options, nats.RootCAs(opts.CA))
 	}
 	if opts.Secret != "" {
 		options = append(options, nats.UserInfo("jardinet", opts.Secret))

@@ -11,7 +11,7 @@ import (
 
 // An index may be one of several parts, each with some of the documents, on other hosts perhaps.
 // How rare a word is and how long a passage is in comparison is a matter of all of them: so each
-// part first tells how often it has what is asked for (Frequencies), the sums of that say what the
+// part first tells how often it has what is asked for (Counts), the sums of that say what the
 // terms are worth (Weigh), and with it each part is searched (Part). What is found, once it is joined
 // (Merge), has the scores that it would have in one index.
 
@@ -79,16 +79,6 @@ type Frequencies struct {
 	Expansions [][]int `json:"expansions,omitempty"` // by term
 }
 
-// Add adds those of another part, for the same query.
-func (f *Frequencies) Add(o Frequencies) {
-	for t := range f.Terms {
-		f.Terms[t] += o.Terms[t]
-		for k := range f.Expansions[t] {
-			f.Expansions[t][k] += o.Expansions[t][k]
-		}
-	}
-}
-
 // NoFrequencies returns those of an empty index.
 func NoFrequencies(q *Query) Frequencies {
 	out := Frequencies{Terms: make([]int, len(q.Terms)), Expansions: make([][]int, len(q.Terms))}
@@ -98,10 +88,32 @@ func NoFrequencies(q *Query) Frequencies {
 	return out
 }
 
-// Frequencies returns how often the index has what is asked for.
-func (x *Index) Frequencies(q *Query) Frequencies {
+// Counts returns in how many passages each of some forms is.
+func (x *Index) Counts(forms []string) []int {
 	s := x.current.Load()
-	return s.frequencies(q, s.find(q))
+	out := make([]int, len(forms))
+	for _, seg := range s.segments {
+		for i, form := range forms {
+			if at := seg.find(form); at >= 0 {
+				out[i] += seg.termFrequency(at)
+			}
+		}
+	}
+	return out
+}
+
+// FrequenciesBy returns the frequencies of a query by what is known of each of its forms.
+func FrequenciesBy(q *Query, count func(form string) int) Frequencies {
+	out := NoFrequencies(q)
+	for t := range q.Terms {
+		for _, form := range q.Terms[t].Forms {
+			out.Terms[t] += count(form)
+		}
+		for k := range q.Terms[t].Expansions {
+			out.Expansions[t][k] = count(q.Terms[t].Expansions[k].Form)
+		}
+	}
+	return out
 }
 
 // Part returns the best passages of the index as a part of one with these totals. The query has

@@ -5,6 +5,7 @@ package natsserver
 
 import (
 	"context"
+	"crypto/tls"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -25,7 +26,10 @@ type Options struct {
 	Peers  []string // host:port of the other servers, and perhaps of this one too; nil for a single server
 	Among  string   // for the other servers, host:port
 	Secret string   // that hosts and servers need; empty for none
-	Log    *slog.Logger
+	// Certificate, Key and CA are files for TLS with hosts and servers: the server's own, and that of
+	// who vouches for the others. Empty for none.
+	Certificate, Key, CA string
+	Log                  *slog.Logger
 }
 
 // largestMessage is how many bytes a message may have.
@@ -55,6 +59,10 @@ func Start(opts Options) (*Server, error) {
 	if opts.Secret != "" {
 		o.Username, o.Password = user, opts.Secret
 	}
+	if o.TLSConfig, err = opts.encryption(); err != nil {
+		return nil, err
+	}
+	o.TLS = o.TLSConfig != nil
 	if len(opts.Peers) > 0 {
 		if o.Cluster, o.Routes, err = cluster(opts); err != nil {
 			return nil, err
@@ -75,6 +83,21 @@ func Start(opts Options) (*Server, error) {
 	return &Server{s}, nil
 }
 
+// encryption returns how connections are encrypted, nil if they are not.
+func (o *Options) encryption() (*tls.Config, error) {
+	if o.Certificate == "" && o.Key == "" && o.CA == "" {
+		return nil, nil
+	}
+	if o.Certificate == "" || o.Key == "" || o.CA == "" {
+		return nil, errors.New("give --tls-cert, --tls-key and --tls-ca, or none of them")
+	}
+	config, err := server.GenTLSConfig(&server.TLSConfigOpts{CertFile: o.Certificate, KeyFile: o.Key, CaFile: o.CA, Timeout: 5})
+	if err != nil {
+		return nil, fmt.Errorf("nats server: certificate %s: %w", o.Certificate, err)
+	}
+	return config, nil
+}
+
 func cluster(opts Options) (server.ClusterOpts, []*url.URL, error) {
 	if len(opts.Peers) < 2 {
 		return server.ClusterOpts{}, nil, errors.New("--peers: name the other servers too, three in all")
@@ -84,6 +107,13 @@ func cluster(opts Options) (server.ClusterOpts, []*url.URL, error) {
 		return server.ClusterOpts{}, nil, fmt.Errorf("--among %s: %w", opts.Among, err)
 	}
 	out := server.ClusterOpts{Name: "jardinet", Host: host, Port: port}
+	if out.TLSConfig, err = opts.encryption(); err != nil {
+		return out, nil, err
+	}
+	if out.TLSConfig != nil { // servers show each other who they are
+		out.TLSConfig.ClientAuth, out.TLSConfig.RootCAs = tls.RequireAndVerifyClientCert, out.TLSConfig.ClientCAs
+		out.TLSTimeout = 5
+	}
 	if opts.Secret != "" {
 		out.Username, out.Password = user, opts.Secret
 	}

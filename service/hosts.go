@@ -415,7 +415,7 @@ func (s *Service) setOf(c *collection) *shard.Set {
 		changes += p.Generation
 	}
 	return &shard.Set{
-		Collection: c.ID, Parts: parts, Of: n, Holder: s.holder(), Self: h.Host, Changes: changes,
+		Collection: c.ID, Parts: parts, Of: n, Holder: s.holder(), Self: h.Host, Changes: changes, Known: &c.words,
 		Hosts: h.shelves.hostsOf(h.Cluster, c.ID, parts), Late: h.shelves.late,
 		Ask: func(ctx context.Context, host string, request []byte) ([]byte, error) {
 			msg, err := h.Conn().RequestWithContext(ctx, shardSubject+host, request)

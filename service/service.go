@@ -34,6 +34,7 @@ import (
 	"jardinet/passage"
 	"jardinet/pdfium"
 	"jardinet/rank"
+	"jardinet/shard"
 	"jardinet/store"
 )
 
@@ -103,6 +104,7 @@ type collection struct {
 	teaching sync.Mutex    // lessons change
 
 	writing sync.Mutex // store and index change together
+	words   shard.Known
 
 	reserved reserved // of the outside model's budget
 

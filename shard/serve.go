@@ -34,10 +34,7 @@ func (h *Holder) Answer(ctx context.Context, data []byte) []byte {
 
 func (h *Holder) answer(ctx context.Context, r *request, out *reply) error {
 	q := r.query(h.Holds)
-	if r.Do == doCount {
-		out.Counts = index.NoFrequencies(q)
-	}
-	out.Near = make([]index.Near, len(r.Stems))
+	out.Counts, out.Near = make([]int, len(r.Stems)), make([]index.Near, len(r.Stems))
 	out.Stored = make([][]byte, len(r.Passages))
 	var found []index.Found
 	in := map[string]int{} // shard by document
@@ -52,7 +49,9 @@ func (h *Holder) answer(ctx context.Context, r *request, out *reply) error {
 		}
 		switch r.Do {
 		case doCount:
-			out.Counts.Add(x.Frequencies(q))
+			for i, n := range x.Counts(r.Stems) {
+				out.Counts[i] += n
+			}
 		case doNear:
 			for i, stem := range r.Stems {
 				out.Near[i].Add(x.Near(stem))

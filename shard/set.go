@@ -38,6 +38,8 @@ type Set struct {
 	Entry func(key string, visit func(ordinal int, stored []byte) error) error
 	// Changes counts what changed in the collection.
 	Changes uint64
+	// Known is what is known of how often words are there.
+	Known *Known
 }
 
 var _ index.Searcher = (*Set)(nil)
@@ -113,20 +115,34 @@ func (s *Set) Correct(ctx context.Context, q *index.Query, known func(word strin
 // errShort says that a host answered something else than it was asked.
 var errShort = errors.New("the reply does not fit the request")
 
-// count returns how often the terms of a query are there, and which shards were left out.
+// count returns how often the terms of a query are there, and which shards were left out. What is known
+// already is not asked again.
 func (s *Set) count(ctx context.Context, q *index.Query) (index.Frequencies, *gap, error) {
-	r := request{Do: doCount}
-	r.write(q)
-	r.Vector = nil
-	out := index.NoFrequencies(q)
-	left, err := s.gather(ctx, r, func(_ string, got *reply) error {
-		if len(got.Counts.Terms) != len(out.Terms) || len(got.Counts.Expansions) != len(out.Expansions) {
-			return errShort
+	counts, missing := s.Known.of(q, s.Changes)
+	left := &gap{shards: map[int]bool{}, hosts: map[string]bool{}}
+	if len(missing) > 0 {
+		sums := make([]int, len(missing))
+		var err error
+		left, err = s.gather(ctx, request{Do: doCount, Stems: missing}, func(_ string, got *reply) error {
+			if len(got.Counts) != len(sums) {
+				return errShort
+			}
+			for i, n := range got.Counts {
+				sums[i] += n
+			}
+			return nil
+		})
+		if err != nil {
+			return index.Frequencies{}, nil, err
 		}
-		out.Add(got.Counts)
-		return nil
-	})
-	return out, left, err
+		for i, form := range missing {
+			counts[form] = sums[i]
+		}
+		if len(left.shards) == 0 && !left.behind {
+			s.Known.keep(missing, sums, s.Changes)
+		}
+	}
+	return index.FrequenciesBy(q, func(form string) int { return counts[form] }), left, nil
 }
 
 // Search returns the best passages, and fills in the worth of the query's terms.
@@ -220,6 +236,7 @@ func (s *Set) bring(ctx context.Context, hits []index.Hit, in map[string]int, fr
 type gap struct {
 	shards map[int]bool
 	hosts  map[string]bool
+	behind bool // some were looked at in an older state
 }
 
 func (g *gap) join(o *gap) {
@@ -231,7 +248,7 @@ func (g *gap) join(o *gap) {
 // does not answer in time. take is called with each reply, one after another.
 func (s *Set) gather(ctx context.Context, r request, take func(host string, got *reply) error) (*gap, error) {
 	r.Collection = s.Collection
-	left := &gap{map[int]bool{}, map[string]bool{}}
+	left := &gap{shards: map[int]bool{}, hosts: map[string]bool{}}
 	open := map[int]Part{}
 	for _, p := range s.Parts {
 		if p.Generation > 0 { // else it is empty
@@ -241,7 +258,7 @@ func (s *Set) gather(ctx context.Context, r request, take func(host string, got 
 	tried := map[try]bool{}
 	for n := range rounds {
 		if n == rounds-1 {
-			r.Behind = true
+			r.Behind, left.behind = true, true
 			clear(tried)
 		}
 		asked := map[string][]Part{}

@@ -32,7 +32,7 @@ type Part struct {
 
 // What a host may be asked to do.
 const (
-	doCount  = "count"  // how often terms are there
+	doCount  = "count"  // how often stems are there
 	doNear   = "near"   // what is near to stems
 	doSearch = "search" // the best passages
 	doStored = "stored" // what is stored with passages
@@ -44,7 +44,7 @@ type request struct {
 	Parts      []Part       `json:"parts"`
 	Do         string       `json:"do"`
 	Terms      []index.Term `json:"terms,omitempty"`
-	Stems      []string     `json:"stems,omitempty"`
+	Stems      []string     `json:"stems,omitempty"`  // to be counted, or to be near to
 	Vector     []byte       `json:"vector,omitempty"` // 32-bit floats, the least byte first
 	Totals     index.Totals `json:"totals"`
 	Top        int          `json:"top,omitempty"`
@@ -64,10 +64,10 @@ type place struct {
 
 // A reply is what a host says.
 type reply struct {
-	Problem string            `json:"problem,omitempty"`
-	Missing []int             `json:"missing,omitempty"` // shards that it does not have in this state
-	Counts  index.Frequencies `json:"counts"`
-	Near    []index.Near      `json:"near,omitempty"`
+	Problem string       `json:"problem,omitempty"`
+	Missing []int        `json:"missing,omitempty"` // shards that it does not have in this state
+	Counts  []int        `json:"counts,omitempty"`  // passages with each stem
+	Near    []index.Near `json:"near,omitempty"`
 
 	Found  index.Found `json:"-"`
 	Shards [3][]int    `json:"-"` // in which each that was found is

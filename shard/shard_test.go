@@ -67,7 +67,7 @@ func spread(t testing.TB, docs []index.Document, shards int) (*Set, map[string]b
 		keys = append(keys, d.Key)
 	}
 	all := make([]*index.Index, shards)
-	s := &Set{Collection: "c", Self: "host0", Late: func(string, bool) {}, Unbuilt: func() []int { return nil }, Dead: func() []string { return nil }, Current: func() []string { return slices.Clone(keys) }}
+	s := &Set{Collection: "c", Self: "host0", Late: func(string, bool) {}, Known: new(Known), Unbuilt: func() []int { return nil }, Dead: func() []string { return nil }, Current: func() []string { return slices.Clone(keys) }}
 	for k := range all {
 		all[k] = build(t, parted[k])
 		s.Parts = append(s.Parts, Part{k, all[k].Generation(), all[k].Totals()})

@@ -67,7 +67,7 @@ func measureSpread(ctx context.Context, n, shards int) (*spread, error) {
 		return nil, err
 	}
 	defer server.Stop()
-	set := &shard.Set{Collection: "c", Of: shards, Late: func(host string, late bool) {
+	set := &shard.Set{Collection: "c", Of: shards, Known: new(shard.Known), Late: func(host string, late bool) {
 		if late {
 			log.Println(host, "is late")
 		}
