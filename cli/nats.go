@@ -95,7 +95,7 @@ func (p *program) natsCommand() *cobra.Command {
 		Short: "Run a NATS server for a cluster",
 		Long: `Run a NATS server with JetStream, which keeps what the hosts of a cluster have in
 common: the order of changes, files, the queue. Three of them, on three machines,
-go on when one is lost. Any other NATS server from version 2.10 on does as well; see
+go on when one is lost. Any other NATS server from version 2.11 on does as well; see
 docs/operations.md for how it has to be set up.`,
 		Example: `  jardinet nats --name a --data /var/lib/jardinet-nats --listen 10.0.0.1:4222 --among 10.0.0.1:6222 \
     --peers 10.0.0.1:6222,10.0.0.2:6222,10.0.0.3:6222 --secret /etc/jardinet/cluster`,

@@ -2,6 +2,7 @@ package cluster
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"math/rand/v2"
@@ -9,6 +10,7 @@ import (
 	"os"
 	"path/filepath"
 	"strconv"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -405,4 +407,107 @@ func TestSeededRuns(t *testing.T) {
 		t.Errorf("%d writes and %d reads", writes, reads)
 	}
 	fmt.Printf("%d seeded runs: %d acknowledged writes, %d reads\n", n, writes, reads)
+}
+
+// TestWaitsForOlderHosts holds that a host makes no change that another one, which has not been upgraded
+// yet, could not follow.
+func TestWaitsForOlderHosts(t *testing.T) {
+	tr := newTrial(t, 0)
+	h := tr.hosts[0]
+	ctx := t.Context()
+	old, err := json.Marshal(Member{Host: "old", Schema: store.Schema - 1, Sent: time.Now(), Nonce: "once"})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := h.ledger.Beat(ctx, "old", old); err != nil {
+		t.Fatal(err)
+	}
+	if err := h.wait(ctx, func() bool { return h.members["old"] != nil }, nil); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := h.store.CreateCollection(ctx, collection, "{}"); !errors.Is(err, ErrOldHosts) {
+		t.Errorf("beside a host that is older a change gives %v", err)
+	}
+	if err := h.MayAnswer(); err != nil {
+		t.Errorf("it does not answer: %v", err)
+	}
+	gone, err := json.Marshal(Member{Host: "old", Schema: store.Schema - 1, Leaving: true})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if err := h.ledger.Beat(ctx, "old", gone); err != nil {
+		t.Fatal(err)
+	}
+	if err := h.wait(ctx, func() bool { return h.members["old"].Leaving }, nil); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := h.store.CreateCollection(ctx, collection, "{}"); err != nil {
+		t.Errorf("once the old one is gone a change gives %v", err)
+	}
+}
+
+// TestComesBackByASnapshot lets a host be away until the changes that it lacks are only in a snapshot.
+func TestComesBackByASnapshot(t *testing.T) {
+	tr := newTrial(t, 0)
+	ctx := t.Context()
+	away, writer := tr.hosts[2], tr.hosts[0]
+	away.die()
+	if _, err := writer.store.CreateCollection(ctx, collection, "{}"); err != nil {
+		t.Fatal(err)
+	}
+	for range 3 {
+		c, err := writer.store.Collection(ctx, collection)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i := range 5 {
+			if err := writer.store.SetDescription(ctx, c.ID, strconv.Itoa(i)); err != nil {
+				t.Fatal(err)
+			}
+		}
+		if err := writer.Compact(ctx); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := away.up(ctx); err != nil {
+		t.Fatal(err)
+	}
+	if c, err := away.store.Collection(ctx, collection); err != nil || c.Description != "4" {
+		t.Errorf("it comes back with %+v, error %v", c, err)
+	}
+	if err := away.store.SetDescription(ctx, "none", "x"); !errors.Is(err, store.ErrNotFound) {
+		t.Errorf("to change what is not there gives %v", err)
+	}
+}
+
+// TestRecordsOfOthers holds that records are not overwritten by those of a cluster that they are not of.
+func TestRecordsOfOthers(t *testing.T) {
+	tr := newTrial(t, 0)
+	dir := t.TempDir()
+	st, err := store.Open(t.Context(), dir)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if _, err := st.CreateCollection(t.Context(), "own", "{}"); err != nil {
+		t.Fatal(err)
+	}
+	if err := st.Close(); err != nil {
+		t.Fatal(err)
+	}
+	opts := tr.hosts[0].Options
+	opts.Host = "stranger"
+	if _, err := Connect(t.Context(), opts, dir); err == nil || !strings.Contains(err.Error(), "empty directory") {
+		t.Errorf("a host with records of its own is told %v", err)
+	}
+	other := newTrial(t, 1)
+	opts = other.hosts[0].Options
+	other.hosts[1].die()
+	opts.Host = "b"
+	opts.URL = tr.hosts[0].URL
+	if _, err := Connect(t.Context(), opts, other.hosts[1].dir); err == nil || !strings.Contains(err.Error(), "another cluster") {
+		t.Errorf("a host of another cluster is told %v", err)
+	}
+	if err := other.hosts[1].up(t.Context()); err != nil {
+		t.Fatal(err)
+	}
 }
