@@ -68,9 +68,9 @@ unit: build
 cluster-test: build
 	@scripts/install iproute2:ip
 	@echo "== 200 seeded runs of three hosts"
-	@JARDINET_SEEDS=200 go test -count=1 -parallel 6 -timeout 10m -run TestSeededRuns -v ./cluster | grep -v "^ *--- PASS\|^=== "
+	@bash -o pipefail -c 'JARDINET_SEEDS=200 go test -count=1 -parallel 6 -timeout 10m -run TestSeededRuns -v ./cluster | grep -v "^ *--- PASS\|^=== "'
 	@echo "== Faults under load"
-	@JARDINET_FAULTS=1 go test -count=1 -timeout 15m -v ./faults | grep -v "^ *--- PASS\|^=== "
+	@bash -o pipefail -c 'JARDINET_FAULTS=1 go test -count=1 -timeout 15m -v ./faults | grep --line-buffered -v "^ *--- PASS\|^=== "'
 
 race:
 	@go test -race -timeout 20m ./index ./service ./pdfium

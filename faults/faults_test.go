@@ -254,7 +254,9 @@ func minorityRefuses(b *testbed, l *load) {
 		}
 		return nil
 	})
-	all, err := h.Hosts(ctx)
+	again, stop := context.WithTimeout(context.Background(), 10*time.Second)
+	defer stop()
+	all, err := h.Hosts(again)
 	if err != nil || all.Problem == "" {
 		b.t.Errorf("a host that is cut off tells of the others %+v, error %v", all, err)
 	}

@@ -47,9 +47,9 @@ var _ index.Searcher = (*Set)(nil)
 // Timing of questions to other hosts.
 const (
 	// askFor is how long one host is waited for before another one is asked.
-	askFor = 700 * time.Millisecond
-	// rounds is how many hosts are tried for a shard. In the last one all are asked again, and may
-	// answer from an older state: that a new document is missing is better than that all are.
+	askFor = 500 * time.Millisecond
+	// rounds is how many hosts are tried for a shard. After the first one hosts may answer from an
+	// older state: that a new document is missing is better than that all are, or than waiting.
 	rounds = 3
 )
 
@@ -257,8 +257,10 @@ func (s *Set) gather(ctx context.Context, r request, take func(host string, got 
 	}
 	tried := map[try]bool{}
 	for n := range rounds {
-		if n == rounds-1 {
+		if n > 0 {
 			r.Behind, left.behind = true, true
+		}
+		if n == rounds-1 {
 			clear(tried)
 		}
 		asked := map[string][]Part{}
