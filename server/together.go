@@ -3,11 +3,14 @@ package server
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"net/http"
 	"strings"
 
 	"github.com/labstack/echo/v5"
+
+	"jardinet/store"
 )
 
 // One of several hosts answers only while it knows that it is up to date, and says that a change is
@@ -122,5 +125,8 @@ func (s *Server) ready(c *echo.Context) error {
 
 // reason is what is said of a host that cannot answer now.
 func reason(err error) string {
+	if errors.Is(err, store.ErrOvertaken) {
+		return "this host is cut off from the others of its cluster, or far behind them; ask another host"
+	}
 	return strings.TrimPrefix(err.Error(), "cluster: ")
 }

@@ -182,7 +182,7 @@ func (s *Service) Done(ctx context.Context) error {
 
 // IsCutOff tells whether an error says that this host cannot reach the others.
 func IsCutOff(err error) bool {
-	return errors.Is(err, cluster.ErrCutOff) || errors.Is(err, cluster.ErrOldHosts) || errors.Is(err, ledger.ErrAway)
+	return errors.Is(err, cluster.ErrCutOff) || errors.Is(err, cluster.ErrOldHosts) || errors.Is(err, ledger.ErrAway) || errors.Is(err, store.ErrOvertaken)
 }
 
 // changed takes note of a change of the records, which another host made perhaps.

@@ -8,6 +8,7 @@ import (
 	"os"
 	"path/filepath"
 	"sync"
+	"time"
 )
 
 // Several stores, each on a host of its own, are kept equal by one order of changes: a
@@ -129,10 +130,27 @@ func (s *Store) write(ctx context.Context, do func(*Tx) error) error {
 		if !errors.Is(err, ErrBehind) {
 			return err
 		}
-		if err := s.Reached(ctx, behind+1); err != nil {
+		if err := s.overtaken(ctx, behind); err != nil {
 			return err
 		}
 	}
+}
+
+// ErrOvertaken says that another host made a change that does not come here.
+var ErrOvertaken = errors.New("another host has made a change that has not come here")
+
+// comesWithin is how long the change of another host may take to come here.
+const comesWithin = 5 * time.Second
+
+// overtaken waits until the change is here that came first.
+func (s *Store) overtaken(ctx context.Context, after uint64) error {
+	within, cancel := context.WithTimeout(ctx, comesWithin)
+	defer cancel()
+	err := s.Reached(within, after+1)
+	if err != nil && ctx.Err() == nil {
+		return fmt.Errorf("store: %w", ErrOvertaken)
+	}
+	return err
 }
 
 // attempt does a transaction on what is here. It returns the number of the change before it.
