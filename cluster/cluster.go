@@ -176,7 +176,11 @@ func connect(opts Options) (*nats.Conn, error) {
 		nats.Name("jardinet " + opts.Host), nats.MaxReconnects(-1), nats.ReconnectWait(200 * time.Millisecond), nats.ReconnectJitter(100*time.Millisecond, 100*time.Millisecond),
 		nats.PingInterval(time.Second), nats.MaxPingsOutstanding(3), nats.Timeout(2 * time.Second), nats.RetryOnFailedConnect(true), nats.IgnoreAuthErrorAbort(),
 		nats.ErrorHandler(func(_ *nats.Conn, _ *nats.Subscription, err error) { opts.Log.Debug("nats", "error", err) }),
-		nats.DisconnectErrHandler(func(_ *nats.Conn, err error) { opts.Log.Warn("the connection to NATS is lost", "error", err) }),
+		nats.DisconnectErrHandler(func(_ *nats.Conn, err error) {
+			if err != nil { // else it was ended here
+				opts.Log.Warn("the connection to NATS is lost", "error", err)
+			}
+		}),
 		nats.ReconnectHandler(func(conn *nats.Conn) { opts.Log.Info("connected to NATS again", "server", conn.ConnectedAddr()) }),
 	}
 	if opts.CA != "" {

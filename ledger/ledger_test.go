@@ -232,3 +232,24 @@ func TestTrim(t *testing.T) {
 		t.Errorf("it does not go on: %v", err)
 	}
 }
+
+func TestCounts(t *testing.T) {
+	l, ctx := open(t), t.Context()
+	var adding sync.WaitGroup
+	for range 4 {
+		adding.Go(func() {
+			for range 10 {
+				if _, err := l.Count(ctx, "gwen.1", 2); err != nil {
+					t.Error(err)
+				}
+			}
+		})
+	}
+	adding.Wait()
+	if n, err := l.Count(ctx, "gwen.1", 0); err != nil || n != 80 {
+		t.Errorf("it is %d, error %v", n, err)
+	}
+	if n, err := l.Count(ctx, "nobody.1", 0); err != nil || n != 0 {
+		t.Errorf("what was never counted is %d, error %v", n, err)
+	}
+}
