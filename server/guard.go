@@ -1,6 +1,7 @@
 package server
 
 import (
+	"context"
 	"fmt"
 	"net/http"
 	"slices"
@@ -114,6 +115,14 @@ func (s *Server) audited(c *echo.Context, r route, who *access.Caller, err error
 	}
 	if asked, ok := c.Get(askedQuestion).(string); ok {
 		entry.Question = asked
+	}
+	if s.service.IsTogether() && (r.method == http.MethodGet || questions[r.operation]) {
+		s.service.Aside(c.Request().Context(), func(ctx context.Context) {
+			if failed := s.service.Record(ctx, entry); failed != nil {
+				s.log.Error("the audit could not be written", "error", failed)
+			}
+		})
+		return err
 	}
 	if failed := s.service.Record(c.Request().Context(), entry); failed != nil {
 		s.log.Error("the audit could not be written", "error", failed)

@@ -147,9 +147,11 @@ func (s *Service) Ask(ctx context.Context, collection string, ask Ask, listener 
 		out.Note = note
 	}
 	without.tell(out)
-	s.noteUnknown(ctx, c, ask.Question, out.Unknown)
+	if unknown := out.Unknown; len(unknown) > 0 {
+		s.Aside(ctx, func(ctx context.Context) { s.noteUnknown(ctx, c, ask.Question, unknown) })
+	}
 	if out.State == answer.NotFound && c.sharing.Load().Questions {
-		s.noteUnanswered(ctx, c, &ask, after)
+		s.Aside(ctx, func(ctx context.Context) { s.noteUnanswered(ctx, c, &ask, after) })
 	}
 	if err := settle(out.Usage); err != nil {
 		return nil, err

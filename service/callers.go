@@ -135,16 +135,11 @@ func (s *Service) noteUse(ctx context.Context, p *store.Principal, session []byt
 	if fresh {
 		return
 	}
-	note := func(ctx context.Context) {
+	s.Aside(ctx, func(ctx context.Context) {
 		if err := s.store.Use(ctx, p.ID, session, time.Now().Add(-sessionLasts), time.Now().Add(-sessionIdle)); err != nil {
 			s.Log.Warn("the use of a key or session could not be noted", "error", err) // which is no reason to refuse
 		}
-	}
-	if s.hosts == nil {
-		note(ctx)
-		return
-	}
-	s.hosts.done.Go(func() { note(context.WithoutCancel(ctx)) }) // the other hosts need not be waited for
+	})
 }
 
 // Vain attempts to sign in under a name, or from an address, after which one has to wait,

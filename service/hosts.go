@@ -30,6 +30,7 @@ type hosts struct {
 	stop    context.CancelFunc
 	done    sync.WaitGroup
 	shelves shelves
+	aside   aside
 }
 
 // IsTogether tells whether the service is one of several hosts.
@@ -44,7 +45,7 @@ func (s *Service) connect(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	s.hosts = &hosts{Cluster: c, shelves: newShelves()}
+	s.hosts = &hosts{Cluster: c, shelves: newShelves(), aside: aside{make(chan func(context.Context), mostAside)}}
 	return nil
 }
 
@@ -121,6 +122,7 @@ func (s *Service) startTogether() error {
 	if me.Has(cluster.Encode) {
 		h.done.Go(func() { h.Ledger().Work(ctx, encodeTask, 1, s.encodeTask) })
 	}
+	h.done.Go(func() { h.aside.run(ctx) })
 	h.done.Go(func() { s.Duty(ctx, "cluster", s.runDuties) })
 	return nil
 }

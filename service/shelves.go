@@ -40,9 +40,10 @@ type shelves struct {
 	open    map[shelfName]*shelf
 	parts   map[string][]shard.Part // by collection, as the records say
 	changes uint64
-	placed  map[int][]string   // hosts by shard
-	avoided map[string]avoided // hosts that were late
-	moved   chan struct{}      // closed when a shelf is in a new state
+	placed  map[int][]string     // hosts by shard
+	avoided map[string]avoided   // hosts that were late
+	vain    map[shelfName]uint64 // the generations that were waited for in vain
+	moved   chan struct{}        // closed when a shelf is in a new state
 	wake    chan struct{}
 }
 
@@ -59,7 +60,7 @@ type shelf struct {
 }
 
 func newShelves() shelves {
-	return shelves{open: map[shelfName]*shelf{}, parts: map[string][]shard.Part{}, placed: map[int][]string{}, avoided: map[string]avoided{}, moved: make(chan struct{}), wake: make(chan struct{}, 1)}
+	return shelves{open: map[shelfName]*shelf{}, parts: map[string][]shard.Part{}, placed: map[int][]string{}, avoided: map[string]avoided{}, vain: map[shelfName]uint64{}, moved: make(chan struct{}), wake: make(chan struct{}, 1)}
 }
 
 func (h *shelves) wakeUp() {
@@ -162,18 +163,23 @@ func (s *Service) holder() *shard.Holder {
 		defer late.Stop()
 		for {
 			h.mu.Lock()
-			sh, moved, has := h.open[shelfName{collection, number}], h.moved, slices.Contains(h.placed[number], s.hosts.Host)
+			name := shelfName{collection, number}
+			sh, moved, has := h.open[name], h.moved, slices.Contains(h.placed[number], s.hosts.Host)
+			vain := h.vain[name] >= generation
 			h.mu.Unlock()
 			if sh != nil && sh.index.Generation() >= generation {
 				return sh.index, true
 			}
-			if !has {
+			if !has || vain {
 				return nil, false
 			}
 			h.wakeUp()
 			select {
 			case <-moved:
-			case <-late.C:
+			case <-late.C: // whoever asks next need not wait too
+				h.mu.Lock()
+				h.vain[name] = generation
+				h.mu.Unlock()
 				return nil, false
 			case <-ctx.Done():
 				return nil, false
