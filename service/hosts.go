@@ -400,8 +400,8 @@ func (s *Service) isIn(ctx context.Context, c *collection, id string) bool {
 	if x := c.index.Load(); x != nil {
 		return x.Has(id)
 	}
-	in, err := s.store.IsIndexed(ctx, id)
-	return err == nil && in
+	d, err := s.store.Document(ctx, id)
+	return err == nil && d.Taken >= 0
 }
 
 // holdsPhrases tells of stored passages whether they hold phrases, for other hosts.
@@ -431,7 +431,11 @@ func (s *Service) setOf(c *collection) *shard.Set {
 			if err != nil {
 				s.Log.Error("it is not known which documents are gone", "error", err)
 			}
-			return keysOf(dead)
+			out := make([]string, len(dead))
+			for i := range dead {
+				out[i] = dead[i].ID
+			}
+			return out
 		},
 		Unbuilt: func() []int {
 			names, err := s.store.Unbuilt(context.Background(), c.ID)

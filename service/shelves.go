@@ -415,8 +415,8 @@ type waitingList struct {
 func (s *Service) waiting(ctx context.Context) (map[shelfName]*waitingList, error) {
 	shards, _ := s.hosts.Terms()
 	out := map[shelfName]*waitingList{}
-	list := func(collection string, number int) *waitingList {
-		name := shelfName{collection, number}
+	list := func(collection, document string) *waitingList {
+		name := shelfName{collection, shard.Of(collection, document, shards)}
 		if out[name] == nil {
 			out[name] = &waitingList{}
 		}
@@ -427,21 +427,16 @@ func (s *Service) waiting(ctx context.Context) (map[shelfName]*waitingList, erro
 		return nil, err
 	}
 	for _, d := range stale {
-		l := list(d.Collection, shard.Of(d.Collection, d.Name, shards))
+		l := list(d.Collection, d.Name)
 		l.stale = append(l.stale, d)
 	}
-	s.mu.Lock()
-	ids := keysOf(s.collections)
-	s.mu.Unlock()
-	for _, id := range ids {
-		dead, err := s.store.Dead(ctx, id)
-		if err != nil {
-			return nil, err
-		}
-		for key, number := range dead {
-			l := list(id, number)
-			l.dead = append(l.dead, key)
-		}
+	dead, err := s.store.Dead(ctx, "")
+	if err != nil {
+		return nil, err
+	}
+	for _, d := range dead {
+		l := list(d.Collection, d.Name)
+		l.dead = append(l.dead, d.ID)
 	}
 	return out, nil
 }
@@ -678,6 +673,3 @@ func (s *Service) handOn(ctx context.Context, path string) (sum string, err erro
 	sum = hex.EncodeToString(hash.Sum(nil))
 	return sum, s.hosts.Ledger().Put(ctx, ledger.Segment+sum, f)
 }
-
-// keysOf returns the keys of a map, sorted.
-func keysOf[V any](m map[string]V) []string { return slices.Sorted(maps.Keys(m)) }

@@ -50,7 +50,7 @@ func (s *Store) ForgetShards(ctx context.Context, collection string) error {
 	return s.inTx(ctx, func(tx *Tx) error {
 		for _, query := range []string{
 			"UPDATE shards SET generation = generation + 1, manifest = '', totals = '{}' WHERE collection = ?",
-			"DELETE FROM indexed WHERE collection = ?",
+			"DELETE FROM orphans WHERE collection = ?",
 			"UPDATE documents SET taken = -1 WHERE collection = ?",
 		} {
 			if _, err := tx.ExecContext(ctx, query, collection); err != nil {
@@ -88,7 +88,7 @@ func (s *Store) PublishShard(ctx context.Context, sh *Shard, before uint64, take
 			return fmt.Errorf("store: shard: %w", err)
 		}
 		for _, id := range slices.Sorted(maps.Keys(taken)) {
-			if err := take(ctx, tx, sh, id, taken[id]); err != nil {
+			if err := take(ctx, tx, id, taken[id]); err != nil {
 				return err
 			}
 		}
@@ -98,7 +98,7 @@ func (s *Store) PublishShard(ctx context.Context, sh *Shard, before uint64, take
 			}
 		}
 		for _, id := range gone {
-			if _, err := tx.ExecContext(ctx, "DELETE FROM indexed WHERE document = ?", id); err != nil {
+			if _, err := tx.ExecContext(ctx, "DELETE FROM orphans WHERE document = ?", id); err != nil {
 				return fmt.Errorf("store: shard: %w", err)
 			}
 			if _, err := tx.ExecContext(ctx, "UPDATE documents SET taken = -1 WHERE id = ?", id); err != nil {
@@ -110,16 +110,13 @@ func (s *Store) PublishShard(ctx context.Context, sh *Shard, before uint64, take
 }
 
 // take marks a document as taken in.
-func take(ctx context.Context, tx *Tx, sh *Shard, id string, t Taken) error {
+func take(ctx context.Context, tx *Tx, id string, t Taken) error {
 	err := one(tx.ExecContext(ctx, `UPDATE documents SET state = 'ready', passages = ?, encoded = ?, taken = revision, changed = ?
 		WHERE id = ? AND revision = ? AND state IN ('indexing', 'ready')`, t.Counts.Passages, t.Counts.Encoded, now(), id, t.Revision))
 	if errors.Is(err, ErrNotFound) {
 		return fmt.Errorf("store: document %s: %w", id, ErrOutdated)
 	}
 	if err != nil {
-		return fmt.Errorf("store: shard: %w", err)
-	}
-	if _, err := tx.ExecContext(ctx, "INSERT OR REPLACE INTO indexed (document, collection, shard) VALUES (?, ?, ?)", id, sh.Collection, sh.Shard); err != nil {
 		return fmt.Errorf("store: shard: %w", err)
 	}
 	return nil
@@ -136,33 +133,29 @@ func (s *Store) Unbuilt(ctx context.Context, collection string) ([]string, error
 	return texts(s.db.QueryContext(ctx, "SELECT name FROM documents INDEXED BY documents_stale WHERE collection = ? AND state IN ('indexing', 'ready') AND revision != taken AND state = 'ready' AND taken = -1", collection))
 }
 
-// Dead returns the documents of a collection that shards have and nobody is to find.
-func (s *Store) Dead(ctx context.Context, collection string) (map[string]int, error) {
-	rows, err := s.db.QueryContext(ctx, `SELECT i.document, i.shard FROM indexed i LEFT JOIN documents d ON d.id = i.document
-		WHERE i.collection = ? AND (d.id IS NULL OR d.state IN ('removed', 'replaced', 'failed'))`, collection)
+// A Dead document is one that a shard has and nobody is to find.
+type Dead struct{ ID, Collection, Name string }
+
+// dead are the documents of which that holds; few at any time.
+const dead = `SELECT id, collection, name FROM documents INDEXED BY documents_dead WHERE state IN ('removed', 'replaced', 'failed') AND taken != -1
+	UNION ALL SELECT document, collection, name FROM orphans`
+
+// Dead returns those of a collection, or of all if that is empty.
+func (s *Store) Dead(ctx context.Context, collection string) ([]Dead, error) {
+	rows, err := s.db.QueryContext(ctx, "SELECT id, collection, name FROM ("+dead+") WHERE ? IN ('', collection)", collection)
 	if err != nil {
-		return nil, fmt.Errorf("store: indexed: %w", err)
+		return nil, fmt.Errorf("store: dead documents: %w", err)
 	}
 	defer rows.Close()
-	out := map[string]int{}
+	var out []Dead
 	for rows.Next() {
-		var id string
-		var shard int
-		if err := rows.Scan(&id, &shard); err != nil {
-			return nil, fmt.Errorf("store: indexed: %w", err)
+		var d Dead
+		if err := rows.Scan(&d.ID, &d.Collection, &d.Name); err != nil {
+			return nil, fmt.Errorf("store: dead documents: %w", err)
 		}
-		out[id] = shard
+		out = append(out, d)
 	}
 	return out, rows.Err()
-}
-
-// IsIndexed tells whether a shard has a document.
-func (s *Store) IsIndexed(ctx context.Context, id string) (bool, error) {
-	var n int
-	if err := s.db.QueryRowContext(ctx, "SELECT count(*) FROM indexed WHERE document = ?", id).Scan(&n); err != nil {
-		return false, fmt.Errorf("store: indexed: %w", err)
-	}
-	return n > 0, nil
 }
 
 // Renew has shards take documents in again: all of a collection, or those of a content.

@@ -92,7 +92,7 @@ func (s *Store) Copy(ctx context.Context) (path string, number uint64, err error
 
 // leaving are the statements that make records those of a host alone.
 var leaving = []string{
-	"DELETE FROM position", "DELETE FROM placement", "DELETE FROM shards", "DELETE FROM indexed", "UPDATE documents SET taken = -1 WHERE taken != -1",
+	"DELETE FROM position", "DELETE FROM placement", "DELETE FROM shards", "DELETE FROM orphans", "UPDATE documents SET taken = -1 WHERE taken != -1",
 }
 
 // Leave makes the records those of a host alone: they are no longer changed together with others.

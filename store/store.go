@@ -410,11 +410,18 @@ ALTER TABLE documents ADD COLUMN taken INTEGER NOT NULL DEFAULT -1; -- the revis
 CREATE INDEX documents_stale ON documents (added) WHERE state IN ('indexing', 'ready') AND revision != taken;
 CREATE INDEX documents_unencoded ON documents (added) WHERE state = 'ready' AND encoded < passages;
 
-CREATE TABLE indexed ( -- documents that are in a shard; some of them are gone already
+CREATE INDEX documents_dead ON documents (collection) WHERE state IN ('removed', 'replaced', 'failed') AND taken != -1;
+
+CREATE TABLE orphans ( -- documents that a shard has and whose records are gone
 	document   TEXT PRIMARY KEY,
 	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
-	shard      INTEGER NOT NULL
+	name       TEXT NOT NULL
 ) STRICT, WITHOUT ROWID;
+CREATE TRIGGER document_orphaned AFTER DELETE ON documents
+WHEN OLD.taken != -1 AND EXISTS (SELECT 1 FROM collections WHERE id = OLD.collection)
+BEGIN
+	INSERT OR REPLACE INTO orphans (document, collection, name) VALUES (OLD.id, OLD.collection, OLD.name);
+END;
 
 -- The same as before, but that what it writes is the same on every host.
 DROP TRIGGER document_told;
