@@ -33,12 +33,10 @@ func (b *Bench) measure(ctx context.Context, collection, trial string, set *meas
 	if trial != "" {
 		what += " on " + trial
 	}
-	if b.service.IsTogether() && (trial == "" || trial == service.LiveSetup) {
-		return b.jobs.start(ctx, collection, "measurement", what, len(set.Questions), func(ctx context.Context, j *job) (string, error) {
-			return b.handIn(ctx, j, collection, set)
-		})
-	}
 	return b.jobs.start(ctx, collection, "measurement", what, len(set.Questions), func(ctx context.Context, j *job) (string, error) {
+		if b.service.IsTogether() && (trial == "" || trial == service.LiveSetup) {
+			return b.handIn(ctx, j, collection, set)
+		}
 		stand, err := b.stand(ctx, collection, trial)
 		if err != nil {
 			return "", err

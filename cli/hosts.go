@@ -1,6 +1,7 @@
 package cli
 
 import (
+	"cmp"
 	"fmt"
 	"strconv"
 	"strings"
@@ -42,7 +43,7 @@ func (p *program) printHosts(all *api.Hosts) {
 	for _, h := range all.Hosts {
 		rows = append(rows, []string{
 			h.Name, hostState(&h), strconv.FormatUint(h.Behind, 10), numbers(h.Shards), strconv.Itoa(h.Reading), strconv.Itoa(h.Asked),
-			fmt.Sprintf("%.1f GiB", float64(h.Free)/(1<<30)), strings.Join(h.Roles, ","), dash(strings.Join(h.Duties, ",")), dash(h.Address),
+			fmt.Sprintf("%.1f GiB", float64(h.Free)/(1<<30)), strings.Join(h.Roles, ","), cmp.Or(strings.Join(h.Duties, ","), "-"), cmp.Or(h.Address, "-"),
 		})
 	}
 	p.table(rows)
@@ -56,7 +57,7 @@ func (p *program) printHosts(all *api.Hosts) {
 		if len(s.Hosts) > 0 {
 			writer, also = s.Hosts[0], s.Hosts[1:]
 		}
-		rows = append(rows, []string{strconv.Itoa(s.Shard), strconv.Itoa(s.Passages), writer, dash(strings.Join(also, ",")), fmt.Sprintf("%d of %d", len(s.UpToDate), len(s.Hosts))})
+		rows = append(rows, []string{strconv.Itoa(s.Shard), strconv.Itoa(s.Passages), writer, cmp.Or(strings.Join(also, ","), "-"), fmt.Sprintf("%d of %d", len(s.UpToDate), len(s.Hosts))})
 	}
 	fmt.Fprintln(p.out)
 	p.table(rows)
@@ -90,13 +91,5 @@ func numbers(all []int) string {
 	for i, n := range all {
 		out[i] = strconv.Itoa(n)
 	}
-	return dash(strings.Join(out, ","))
-}
-
-// dash stands for what is empty.
-func dash(s string) string {
-	if s == "" {
-		return "-"
-	}
-	return s
+	return cmp.Or(strings.Join(out, ","), "-")
 }

@@ -100,6 +100,7 @@ type Cluster struct {
 	ledger *ledger.Ledger
 	terms  terms
 	store  *store.Store
+	dir    string // of the records
 	stop   context.CancelFunc
 	done   sync.WaitGroup
 
@@ -155,7 +156,7 @@ func Connect(ctx context.Context, opts Options, dir string) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
-	c := &Cluster{Options: opts, conn: conn, changed: make(chan struct{}), beats: map[string]time.Time{}, members: map[string]*Member{}}
+	c := &Cluster{Options: opts, dir: dir, conn: conn, changed: make(chan struct{}), beats: map[string]time.Time{}, members: map[string]*Member{}}
 	opening, cancel := context.WithTimeout(ctx, opensWithin)
 	defer cancel()
 	if c.ledger, err = ledger.Open(opening, conn, opts.Copies); err == nil {

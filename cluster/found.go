@@ -264,7 +264,7 @@ func (c *Cluster) snapshot(ctx context.Context, st *store.Store) error {
 
 // setAside has the records fetched anew at the next start.
 func (c *Cluster) setAside() error {
-	return os.WriteFile(filepath.Join(c.store.Dir(), apart), nil, 0o600)
+	return os.WriteFile(filepath.Join(c.dir, apart), nil, 0o600)
 }
 
 // clear removes records that are to be fetched anew.

@@ -166,6 +166,9 @@ func (m *Member) Alive() bool { return !m.Leaving && time.Since(m.Received) < us
 // Has tells whether a host has a role.
 func (m *Member) Has(role Role) bool { return slices.Contains(m.Roles, role) }
 
+// Has tells whether this host has a role.
+func (o *Options) Has(role Role) bool { return slices.Contains(o.Roles, role) }
+
 func (c *Cluster) setProblem(problem string) {
 	c.mu.Lock()
 	defer c.mu.Unlock()

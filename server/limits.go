@@ -78,14 +78,19 @@ func (l *limiter) take(who *access.Caller, address, operation string) error {
 	}
 	b := l.of(name)
 	if wait := reserve(b.requests); wait > 0 {
-		return &service.Wait{For: wait, Reason: fmt.Sprintf("more than %d requests a minute; slow down", l.Requests)}
+		return tooMany(l.Requests, "requests", wait)
 	}
 	if questions[operation] {
 		if wait := reserve(b.questions); wait > 0 {
-			return &service.Wait{For: wait, Reason: fmt.Sprintf("more than %d questions a minute; slow down", l.Questions)}
+			return tooMany(l.Questions, "questions", wait)
 		}
 	}
 	return nil
+}
+
+// tooMany says how long to wait for one more of what there may be so many of a minute.
+func tooMany(most int, what string, left time.Duration) error {
+	return &service.Wait{For: left, Reason: fmt.Sprintf("more than %d %s a minute; slow down", most, what)}
 }
 
 // reserve takes one, or says how long until there is one.

@@ -186,7 +186,7 @@ func (s *Server) describe(err error) (status int, detail string) {
 		return http.StatusInsufficientStorage, "nothing can be written: the disk is full, or can only be read. Make room, or mend it; questions are answered meanwhile, and what waits goes on by itself"
 	}
 	if service.IsCutOff(err) {
-		return http.StatusServiceUnavailable, reason(err)
+		return http.StatusServiceUnavailable, service.Reason(err)
 	}
 	for _, kind := range kinds {
 		if errors.Is(err, kind.err) {

@@ -3,12 +3,9 @@ package server
 import (
 	"context"
 	"encoding/hex"
-	"fmt"
 	"strconv"
 	"sync"
 	"time"
-
-	"jardinet/service"
 )
 
 // On several hosts each caller is held to the limits by all together: twice a second each host adds what
@@ -64,10 +61,10 @@ func (t *tally) take(name string, question bool, l Limits, now time.Time) error 
 	}
 	left := time.Duration(60-now.Unix()%60) * time.Second
 	if l.Requests > 0 && c.requests >= l.Requests {
-		return &service.Wait{For: left, Reason: fmt.Sprintf("more than %d requests a minute; slow down", l.Requests)}
+		return tooMany(l.Requests, "requests", left)
 	}
 	if question && l.Questions > 0 && c.questions >= l.Questions {
-		return &service.Wait{For: left, Reason: fmt.Sprintf("more than %d questions a minute; slow down", l.Questions)}
+		return tooMany(l.Questions, "questions", left)
 	}
 	c.requests++
 	c.newRequests++

@@ -1,16 +1,9 @@
 package server
 
 import (
-	"bytes"
-	"context"
-	"errors"
-	"fmt"
 	"net/http"
-	"strings"
 
 	"github.com/labstack/echo/v5"
-
-	"jardinet/store"
 )
 
 // One of several hosts answers only while it knows that it is up to date, and says that a change is
@@ -28,7 +21,7 @@ func (s *Server) asOne(c *echo.Context, operation string, handle func() error) e
 	if err := s.service.MayAnswer(); err != nil {
 		return err
 	}
-	held := &heldBack{ResponseWriter: c.Response(), server: s, context: c.Request().Context()}
+	held := &heldBack{ResponseWriter: c.Response(), server: s, request: c}
 	held.changes = c.Request().Method != http.MethodGet && c.Request().Method != http.MethodHead && !questions[operation]
 	c.SetResponse(held)
 	err := handle()
@@ -46,7 +39,7 @@ func (s *Server) asOne(c *echo.Context, operation string, handle func() error) e
 type heldBack struct {
 	http.ResponseWriter
 	server  *Server
-	context context.Context
+	request *echo.Context
 	changes bool
 	status  int
 	refused error
@@ -66,7 +59,7 @@ func (h *heldBack) WriteHeader(status int) {
 		return
 	}
 	if h.changes {
-		h.refused = h.server.service.Done(h.context)
+		h.refused = h.server.service.Done(h.request.Request().Context())
 	}
 	if h.refused == nil {
 		h.refused = h.server.service.MayAnswer()
@@ -78,12 +71,8 @@ func (h *heldBack) WriteHeader(status int) {
 	for _, name := range []string{"Content-Length", "Content-Disposition", "ETag", "Cache-Control"} {
 		h.ResponseWriter.Header().Del(name)
 	}
-	status, detail := h.server.describe(h.refused)
-	h.ResponseWriter.Header().Set("Content-Type", "application/problem+json")
-	h.ResponseWriter.WriteHeader(status)
-	var body bytes.Buffer
-	fmt.Fprintf(&body, `{"status":%d,"title":%q,"detail":%q}`+"\n", status, http.StatusText(status), detail)
-	_, _ = h.ResponseWriter.Write(body.Bytes()) // the client sees what is left of it
+	h.request.SetResponse(h.ResponseWriter)
+	h.server.problem(h.request, h.refused)
 }
 
 func (h *heldBack) Write(p []byte) (int, error) {
@@ -121,12 +110,4 @@ func (s *Server) ready(c *echo.Context) error {
 		return echo.NewHTTPError(http.StatusServiceUnavailable, "not ready: "+err.Error())
 	}
 	return c.String(http.StatusOK, "ready\n")
-}
-
-// reason is what is said of a host that cannot answer now.
-func reason(err error) string {
-	if errors.Is(err, store.ErrOvertaken) {
-		return "this host is cut off from the others of its cluster, or far behind them; ask another host"
-	}
-	return strings.TrimPrefix(err.Error(), "cluster: ")
 }

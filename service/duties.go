@@ -39,8 +39,8 @@ const (
 
 func (s *Service) runDuties(ctx context.Context) {
 	s.Log.Info("this host sees to the cluster's duties")
-	var queued, snapshot time.Time
-	swept := time.Now()
+	var queued time.Time
+	snapshot, swept := time.Now(), time.Now()
 	number := s.store.Number()
 	for ctx.Err() == nil {
 		err := s.place(ctx)
@@ -48,12 +48,9 @@ func (s *Service) runDuties(ctx context.Context) {
 			queued = time.Now()
 			err = errors.Join(err, s.queueAll(ctx))
 		}
-		if behind := s.store.Number() - number; behind > snapshotAfter || behind > 0 && time.Since(snapshot) > snapshotEvery && !snapshot.IsZero() {
+		if behind := s.store.Number() - number; behind > snapshotAfter || behind > 0 && time.Since(snapshot) > snapshotEvery {
 			err = errors.Join(err, s.hosts.Compact(ctx))
 			number, snapshot = s.store.Number(), time.Now()
-		}
-		if snapshot.IsZero() {
-			snapshot = time.Now()
 		}
 		if time.Since(swept) > sweepEvery {
 			swept = time.Now()

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"os"
 	"slices"
-	"strings"
 	"time"
 
 	"jardinet/api"
@@ -21,7 +20,7 @@ func (s *Service) Hosts(ctx context.Context) (*api.Hosts, error) {
 	shards, replicas := s.hosts.Terms()
 	out := &api.Hosts{Here: s.hosts.Host, Cluster: s.hosts.ID(), Changes: s.store.Number(), Replicas: replicas, Hosts: []api.Host{}, Shards: []api.Shard{}}
 	if err := s.MayAnswer(); err != nil {
-		out.Problem = strings.TrimPrefix(err.Error(), "cluster: ")
+		out.Problem = Reason(err)
 	}
 	for _, m := range s.hosts.Hosts() {
 		out.Changes = max(out.Changes, m.Done)

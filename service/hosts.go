@@ -2,16 +2,15 @@ package service
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
+	"io"
 	"os"
 	"path/filepath"
+	"strings"
 	"sync"
 	"time"
 
-	"jardinet/answer"
-	"jardinet/api"
 	"jardinet/cluster"
 	"jardinet/index"
 	"jardinet/ledger"
@@ -112,14 +111,13 @@ func (s *Service) startTogether() error {
 		stop()
 		return err
 	}
-	me := cluster.Member{Roles: h.Roles}
-	if me.Has(cluster.Answer) {
+	if h.Has(cluster.Answer) {
 		h.done.Go(func() { s.keepShelves(ctx) })
 	}
-	if me.Has(cluster.Intake) {
+	if h.Has(cluster.Intake) {
 		h.done.Go(func() { h.Ledger().Work(ctx, intakeTask, workers(), s.takeTask) })
 	}
-	if me.Has(cluster.Encode) {
+	if h.Has(cluster.Encode) {
 		h.done.Go(func() { h.Ledger().Work(ctx, encodeTask, 1, s.encodeTask) })
 	}
 	h.done.Go(func() { h.aside.run(ctx) })
@@ -144,10 +142,7 @@ func (s *Service) Enqueue(ctx context.Context, kind, id string) error {
 
 // Tasks does tasks of a kind until ctx is done, if this is one of several hosts and answers.
 func (s *Service) Tasks(ctx context.Context, kind string, do func(context.Context, ledger.Task) error) {
-	if s.hosts == nil {
-		return
-	}
-	if me := (cluster.Member{Roles: s.hosts.Roles}); me.Has(cluster.Answer) {
+	if s.hosts != nil && s.hosts.Has(cluster.Answer) {
 		s.hosts.Ledger().Work(ctx, kind, 1, do)
 	}
 }
@@ -180,6 +175,14 @@ func (s *Service) Done(ctx context.Context) error {
 		return nil
 	}
 	return s.hosts.Settled(ctx, s.store.Number())
+}
+
+// Reason says why this host does not answer, or makes no change, as it is told to people.
+func Reason(err error) string {
+	if errors.Is(err, store.ErrOvertaken) {
+		return "this host is cut off from the others of its cluster, or far behind them; ask another host"
+	}
+	return strings.TrimPrefix(err.Error(), "cluster: ")
 }
 
 // IsCutOff tells whether an error says that this host cannot reach the others.
@@ -264,6 +267,7 @@ func (s *Service) syncCollections(ctx context.Context) error {
 		if err := s.settle(c, &sc); err != nil {
 			return err
 		}
+		s.intake.pause(sc.ID, sc.Paused)
 		c.taught.Add(1)
 	}
 	s.mu.Lock()
@@ -282,26 +286,6 @@ func (s *Service) syncCollections(ctx context.Context) error {
 	return nil
 }
 
-// settle takes over what is recorded of a collection.
-func (s *Service) settle(c *collection, sc *store.Collection) error {
-	var recipe Recipe
-	if err := json.Unmarshal(sc.Recipe, &recipe); err != nil {
-		return fmt.Errorf("service: recipe of collection %s: %w", sc.Name, err)
-	}
-	if recipe.Embedding != nil {
-		recipe.Embedding.Policy = s.Outside
-	}
-	sharing := new(api.Sharing)
-	if err := json.Unmarshal(sc.Sharing, sharing); err != nil {
-		return fmt.Errorf("service: sharing of collection %s: %w", sc.Name, err)
-	}
-	c.recipe.Store(&recipe)
-	c.sharing.Store(sharing)
-	c.about.Store(&sc.Description)
-	s.intake.pause(sc.ID, sc.Paused)
-	return nil
-}
-
 // reload takes over what is recorded of a collection, after it was changed here. What is taken over
 // last is what is recorded: another change may have come before or after.
 func (s *Service) reload(ctx context.Context, c *collection) error {
@@ -311,7 +295,11 @@ func (s *Service) reload(ctx context.Context, c *collection) error {
 	if err != nil {
 		return err
 	}
-	return s.settle(c, sc)
+	if err := s.settle(c, sc); err != nil {
+		return err
+	}
+	s.intake.pause(sc.ID, sc.Paused)
+	return nil
 }
 
 // original returns where a document's original lies on this host, and fetches it if another host
@@ -346,22 +334,7 @@ func (s *Service) fetch(ctx context.Context, name, path string) error {
 	if _, err := os.Stat(path); err == nil || !errors.Is(err, os.ErrNotExist) {
 		return err
 	}
-	f, err := os.CreateTemp(filepath.Join(s.Data, "incoming"), "fetch-")
-	if err != nil {
-		return fmt.Errorf("service: %w", err)
-	}
-	defer os.Remove(f.Name()) // gone already when all went well
-	defer f.Close()
-	if err := s.hosts.Ledger().Get(ctx, name, f); err != nil {
-		return err
-	}
-	if err := f.Sync(); err != nil {
-		return fmt.Errorf("service: %w", err)
-	}
-	if err := os.Rename(f.Name(), path); err != nil {
-		return fmt.Errorf("service: %w", err)
-	}
-	return nil
+	return s.store.Put(path, func(w io.Writer) error { return s.hosts.Ledger().Get(ctx, name, w) })
 }
 
 // drop removes a content that no document has any more, everywhere.
@@ -370,7 +343,7 @@ func (s *Service) drop(ctx context.Context, sum string) error {
 	if err != nil || !dropped || s.hosts == nil {
 		return err
 	}
-	return errors.Join(s.hosts.Ledger().Remove(ctx, sum), s.hosts.Ledger().Remove(ctx, ledger.Unlocked+sum))
+	return errors.Join(s.hosts.Ledger().Remove(ctx, ledger.Original+sum), s.hosts.Ledger().Remove(ctx, ledger.Unlocked+sum))
 }
 
 // handIn gives the other hosts a file that this one has.
@@ -403,9 +376,6 @@ func (s *Service) isIn(ctx context.Context, c *collection, id string) bool {
 	d, err := s.store.Document(ctx, id)
 	return err == nil && d.Taken >= 0
 }
-
-// holdsPhrases tells of stored passages whether they hold phrases, for other hosts.
-func holdsPhrases(phrases [][]string) func([]byte) bool { return answer.Holding(phrases) }
 
 // setOf returns a collection's shards as they are now.
 func (s *Service) setOf(c *collection) *shard.Set {

@@ -71,11 +71,7 @@ func (s *Service) paged(ctx context.Context, d *store.Document) (string, error) 
 // fetchUnlocked fetches the pages of a file that asks for a password from the other hosts, and tells
 // whether there are any.
 func (s *Service) fetchUnlocked(ctx context.Context, sum string) bool {
-	if s.hosts == nil {
-		return false
-	}
-	data, err := s.hosts.Ledger().Bytes(ctx, ledger.Unlocked+sum)
-	return err == nil && s.store.KeepRendition(sum, data) == nil
+	return s.hosts != nil && s.fetch(ctx, ledger.Unlocked+sum, s.store.RenditionPath(sum)) == nil
 }
 
 func beginsAsPDF(path string) (bool, error) {

@@ -249,24 +249,7 @@ func (s *Service) indexDir(id string) string { return filepath.Join(s.Data, "ind
 
 func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 	c := &collection{Collection: sc, known: map[string]answer.Document{}}
-	var recipe Recipe
-	if err := json.Unmarshal(sc.Recipe, &recipe); err != nil {
-		return nil, fmt.Errorf("service: recipe of collection %s: %w", sc.Name, err)
-	}
-	if recipe.Ranking != nil && *recipe.Ranking == (rank.Weights{}) {
-		recipe.Ranking = nil // of an older program, whose features had other names
-	}
-	if recipe.Embedding != nil {
-		recipe.Embedding.Policy = s.Outside
-	}
-	c.recipe.Store(&recipe)
-	sharing := new(api.Sharing)
-	if err := json.Unmarshal(sc.Sharing, sharing); err != nil {
-		return nil, fmt.Errorf("service: sharing of collection %s: %w", sc.Name, err)
-	}
-	c.sharing.Store(sharing)
-	c.about.Store(&sc.Description)
-	err := s.newRanker(context.Background(), c)
+	err := errors.Join(s.settle(c, &sc), s.newRanker(context.Background(), c))
 	if err != nil {
 		return nil, err
 	}
@@ -282,6 +265,28 @@ func (s *Service) openCollection(sc store.Collection) (*collection, error) {
 	defer s.mu.Unlock()
 	s.collections[sc.ID] = c
 	return c, nil
+}
+
+// settle takes over what is recorded of a collection.
+func (s *Service) settle(c *collection, sc *store.Collection) error {
+	var recipe Recipe
+	if err := json.Unmarshal(sc.Recipe, &recipe); err != nil {
+		return fmt.Errorf("service: recipe of collection %s: %w", sc.Name, err)
+	}
+	if recipe.Ranking != nil && *recipe.Ranking == (rank.Weights{}) {
+		recipe.Ranking = nil // of an older program, whose features had other names
+	}
+	if recipe.Embedding != nil {
+		recipe.Embedding.Policy = s.Outside
+	}
+	sharing := new(api.Sharing)
+	if err := json.Unmarshal(sc.Sharing, sharing); err != nil {
+		return fmt.Errorf("service: sharing of collection %s: %w", sc.Name, err)
+	}
+	c.recipe.Store(&recipe)
+	c.sharing.Store(sharing)
+	c.about.Store(&sc.Description)
+	return nil
 }
 
 // openIndex opens the index of a collection, and makes an empty one in the place of one that cannot

@@ -19,6 +19,7 @@ import (
 
 	"github.com/nats-io/nats.go"
 
+	"jardinet/answer"
 	"jardinet/cluster"
 	"jardinet/index"
 	"jardinet/ledger"
@@ -158,7 +159,7 @@ const adoptsWithin = 200 * time.Millisecond
 
 func (s *Service) holder() *shard.Holder {
 	h := &s.hosts.shelves
-	return &shard.Holder{Holds: holdsPhrases, Index: func(ctx context.Context, collection string, number int, generation uint64) (*index.Index, bool) {
+	return &shard.Holder{Holds: answer.Holding, Index: func(ctx context.Context, collection string, number int, generation uint64) (*index.Index, bool) {
 		late := time.NewTimer(adoptsWithin)
 		defer late.Stop()
 		for {

@@ -6,7 +6,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
-	"slices"
 
 	"jardinet/index"
 )
@@ -132,5 +131,4 @@ func (r *request) write(q *index.Query) {
 	for _, v := range q.Vector {
 		r.Vector = binary.LittleEndian.AppendUint32(r.Vector, math.Float32bits(v))
 	}
-	r.Vector = slices.Clip(r.Vector)
 }

@@ -85,17 +85,25 @@ func (s *Store) RenditionPath(sum string) string {
 // KeepRendition keeps the pages of a file that is no PDF. They are made again when they are gone,
 // and are in no backup.
 func (s *Store) KeepRendition(sum string, pages []byte) error {
-	f, err := os.CreateTemp(filepath.Join(s.dir, "incoming"), "pages-")
+	return s.Put(s.RenditionPath(sum), func(w io.Writer) error {
+		_, err := w.Write(pages)
+		return err
+	})
+}
+
+// Put writes a file inside the data directory; it is there as a whole, or not at all.
+func (s *Store) Put(path string, write func(io.Writer) error) error {
+	f, err := os.CreateTemp(filepath.Join(s.dir, "incoming"), "put-")
 	if err != nil {
-		return fmt.Errorf("store: keep pages: %w", err)
+		return fmt.Errorf("store: keep a file: %w", err)
 	}
 	defer os.Remove(f.Name()) // gone already when all went well
 	defer f.Close()
-	if _, err := f.Write(pages); err != nil {
-		return fmt.Errorf("store: keep pages: %w", err)
+	if err := write(f); err != nil {
+		return fmt.Errorf("store: keep a file: %w", err)
 	}
-	if err := place(f, s.RenditionPath(sum)); err != nil {
-		return fmt.Errorf("store: keep pages: %w", err)
+	if err := place(f, path); err != nil {
+		return fmt.Errorf("store: keep a file: %w", err)
 	}
 	return nil
 }

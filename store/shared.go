@@ -97,18 +97,14 @@ var leaving = []string{
 
 // Leave makes the records those of a host alone: they are no longer changed together with others.
 func (s *Store) Leave(ctx context.Context) error {
-	return s.alone(ctx, func(tx *Tx) error { return leave(ctx, tx.Tx) })
-}
-
-func leave(ctx context.Context, tx interface {
-	ExecContext(context.Context, string, ...any) (sql.Result, error)
-}) error {
-	for _, statement := range leaving {
-		if _, err := tx.ExecContext(ctx, statement); err != nil {
-			return fmt.Errorf("store: leave the cluster: %w", err)
+	return s.alone(ctx, func(tx *Tx) error {
+		for _, statement := range leaving {
+			if _, err := tx.ExecContext(ctx, statement); err != nil {
+				return fmt.Errorf("store: leave the cluster: %w", err)
+			}
 		}
-	}
-	return nil
+		return nil
+	})
 }
 
 // leaveIn is Leave for a file of records that no store has open.
@@ -117,11 +113,9 @@ func leaveIn(ctx context.Context, path string) error {
 	if err != nil {
 		return fmt.Errorf("store: %w", err)
 	}
-	return errors.Join(leave(ctx, db), db.Close())
+	copied := &Store{db: db}
+	return errors.Join(copied.Leave(ctx), db.Close())
 }
-
-// Dir returns the directory of the store.
-func (s *Store) Dir() string { return s.dir }
 
 // write is inTx for a store that is shared.
 func (s *Store) write(ctx context.Context, do func(*Tx) error) error {

@@ -32,31 +32,36 @@ func buildOurs(dir string, n int) ([]grown, error) {
 	if err != nil {
 		return nil, err
 	}
-
-	vectors, err := newMixture(n)
-	if err != nil {
-		return nil, err
-	}
-	packer, err := zstd.NewWriter(nil)
-	if err != nil {
-		return nil, err
-	}
 	var out []grown
-	var batch []index.Document
-	commit := func(done int) error {
+	err = batches(n, 20, func(batch []index.Document, done int) error {
 		if err := x.Apply(batch, nil); err != nil {
 			return err
 		}
-		batch = nil
 		out = append(out, grown{done, time.Since(start).Seconds(), status(os.Getpid(), "VmRSS:")})
 		return nil
+	})
+	return out, err
+}
+
+// batches makes documents of a thousand passages each of the corpus, and hands them on so many at a
+// time, with how many passages there were by then.
+func batches(n, documents int, take func(batch []index.Document, done int) error) error {
+	vectors, err := newMixture(n)
+	if err != nil {
+		return err
 	}
+	packer, err := zstd.NewWriter(nil)
+	if err != nil {
+		return err
+	}
+	var batch []index.Document
 	err = corpus(n, func(i int, p made) error {
 		if i%1000 == 0 {
-			if len(batch) == 20 {
-				if err := commit(i); err != nil {
+			if len(batch) == documents {
+				if err := take(batch, i); err != nil {
 					return err
 				}
+				batch = nil
 			}
 			batch = append(batch, index.Document{Key: keyOf(i)})
 		}
@@ -65,9 +70,9 @@ func buildOurs(dir string, n int) ([]grown, error) {
 		return nil
 	})
 	if err != nil {
-		return nil, err
+		return err
 	}
-	return out, commit(n)
+	return take(batch, n)
 }
 
 // keyOf names the document of a passage.

@@ -6,20 +6,18 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"log"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strconv"
 	"strings"
-	"sync"
 	"sync/atomic"
 	"syscall"
 	"time"
 
-	"github.com/klauspost/compress/zstd"
 	"github.com/nats-io/nats.go"
+	"golang.org/x/sync/errgroup"
 
 	"jardinet/embed"
 	"jardinet/encoder"
@@ -33,14 +31,14 @@ import (
 type spread struct {
 	Passages int     `json:"passages"`
 	Shards   int     `json:"shards"`
-	One      spreadC `json:"one"`
-	Many     spreadC `json:"many"`
+	One      side    `json:"one"`
+	Many     side    `json:"many"`
 	Bytes    float64 `json:"bytes_a_question"` // over the network
 	Same     float64 `json:"same"`             // share of questions with the same ten passages, to the score
 }
 
-// A spreadC is one side of it.
-type spreadC struct {
+// A side is one of the two.
+type side struct {
 	Words50   float64 `json:"words_p50_ms"`
 	Words99   float64 `json:"words_p99_ms"`
 	Both50    float64 `json:"both_p50_ms"`
@@ -149,7 +147,7 @@ func same(ctx context.Context, one, many index.Searcher, asked []query) (float64
 }
 
 // askSpread times the questions on an index.
-func askSpread(ctx context.Context, x index.Searcher, asked []query, cpu func() float64) (out spreadC, err error) {
+func askSpread(ctx context.Context, x index.Searcher, asked []query, cpu func() float64) (out side, err error) {
 	vectors := make([][]float32, len(asked))
 	for i, q := range asked {
 		v, err := embed.Texts(ctx, encoder.Query, embed.Text{Body: q.Words, Language: "en"})
@@ -217,14 +215,6 @@ func cpuOf(processes []*exec.Cmd) float64 {
 
 // buildSpread builds one index of all passages, and each shard beside it.
 func buildSpread(dir string, n, shards int) error {
-	vectors, err := newMixture(n)
-	if err != nil {
-		return err
-	}
-	packer, err := zstd.NewWriter(nil)
-	if err != nil {
-		return err
-	}
 	var all []*index.Index
 	for k := range shards {
 		x, err := index.Open(filepath.Join(dir, strconv.Itoa(k)), space)
@@ -237,40 +227,18 @@ func buildSpread(dir string, n, shards int) error {
 	if err != nil {
 		return err
 	}
-	var batch []index.Document
-	commit := func() error {
+	return batches(n, 40, func(batch []index.Document, _ int) error {
 		parted := make([][]index.Document, shards)
 		for _, d := range batch {
 			k := shard.Of("c", d.Key, shards)
 			parted[k] = append(parted[k], d)
 		}
-		var writing sync.WaitGroup
-		errs := make([]error, shards+1)
+		var writing errgroup.Group
 		for k := range shards {
-			writing.Go(func() { errs[k] = all[k].Apply(parted[k], nil) })
+			writing.Go(func() error { return all[k].Apply(parted[k], nil) })
 		}
-		errs[shards] = one.Apply(batch, nil)
-		writing.Wait()
-		batch = nil
-		return errors.Join(errs...)
-	}
-	err = corpus(n, func(i int, p made) error {
-		if i%1000 == 0 {
-			if len(batch) == 40 {
-				if err := commit(); err != nil {
-					return err
-				}
-			}
-			batch = append(batch, index.Document{Key: keyOf(i)})
-		}
-		d := &batch[len(batch)-1]
-		d.Passages = append(d.Passages, index.Passage{Heading: p.Heading, Body: p.Body, Language: "en", Stored: packer.EncodeAll([]byte(p.Body), nil), Vector: vectors.at(i)})
-		return nil
+		return errors.Join(one.Apply(batch, nil), writing.Wait())
 	})
-	if err != nil {
-		return err
-	}
-	return commit()
 }
 
 // startHolder starts a process that holds a shard, and returns what it says of it.
@@ -318,15 +286,14 @@ func hold(dir, url string) error {
 	if err := json.NewEncoder(os.Stdout).Encode(x.Totals()); err != nil {
 		return err
 	}
-	_, err = io.Copy(io.Discard, os.Stdin)
-	<-make(chan struct{})
-	return err
+	select {}
 }
 
 func (s *spread) print() {
 	fmt.Printf("%d passages, in one index and in %d shards, each in a process of its own\n", s.Passages, s.Shards)
 	fmt.Printf("%-12s %10s %10s %10s %10s %12s %10s %10s\n", "", "words p50", "p99", "both p50", "p99", "questions/s", "cpu ms", "MiB")
-	for name, c := range map[string]spreadC{"one index": s.One, "shards": s.Many} {
+	for i, c := range []side{s.One, s.Many} {
+		name := []string{"one index", "shards"}[i]
 		fmt.Printf("%-12s %10.2f %10.2f %10.2f %10.2f %12.1f %10.2f %10.0f\n", name, c.Words50, c.Words99, c.Both50, c.Both99, c.PerSecond, c.Processor, c.Memory)
 	}
 	fmt.Printf("%.0f bytes a question over the network; %.3f of the questions find the same ten passages with the same scores\n", s.Bytes, s.Same)
