@@ -209,7 +209,7 @@ func (c *Cluster) Start(ctx context.Context, st *store.Store, done func(change *
 	running, stop := context.WithCancel(context.WithoutCancel(ctx))
 	c.stop = stop
 	acks, err := c.conn.Subscribe(ackSubject, c.acknowledged)
-	if err != nil {
+	if err = errors.Join(err, c.lend(running)); err != nil {
 		stop()
 		return fmt.Errorf("cluster: %w", err)
 	}

@@ -143,16 +143,6 @@ func (c *Cluster) putOriginals(ctx context.Context, st *store.Store) error {
 	return nil
 }
 
-// PutOriginal hands in a file that this host has, under its hash.
-func (c *Cluster) PutOriginal(ctx context.Context, path, sum string) error {
-	f, err := os.Open(path)
-	if err != nil {
-		return fmt.Errorf("cluster: %w", err)
-	}
-	defer f.Close()
-	return c.ledger.Put(ctx, ledger.Original+sum, f)
-}
-
 // catchUp fetches the latest snapshot if this host has no records, or older ones than the ledger
 // can bring up to date.
 func (c *Cluster) catchUp(ctx context.Context, dir string, l local) error {

@@ -97,11 +97,8 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 	if err != nil {
 		return nil, err
 	}
-	if err := s.handIn(ctx, sum); err != nil {
-		return nil, err
-	}
-	d, added, err := s.store.AddDocument(ctx, &c.Collection, name, sum, size)
-	if err != nil {
+	d, added, err := s.record(ctx, c, name, sum, size)
+	if err = errors.Join(err, s.store.Release(sum)); err != nil {
 		return nil, err
 	}
 	if added {
@@ -109,6 +106,14 @@ func (s *Service) Add(ctx context.Context, collection, name string, r io.Reader)
 		s.enqueue(*d)
 	}
 	return &Added{Document: s.describe(d), Duplicate: !added}, nil
+}
+
+// record makes a document of a file that was kept, on all hosts.
+func (s *Service) record(ctx context.Context, c *collection, name, sum string, size int64) (d *store.Document, added bool, err error) {
+	if err := s.handIn(ctx, sum); err != nil {
+		return nil, false, err
+	}
+	return s.store.AddDocument(ctx, &c.Collection, name, sum, size)
 }
 
 // longestName is how long a file's name may be, in bytes.

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"io"
 	"os"
 	"path/filepath"
 	"strings"
@@ -309,7 +308,7 @@ func (s *Service) original(ctx context.Context, sum string) (string, error) {
 	if s.hosts == nil {
 		return path, nil
 	}
-	return path, s.fetch(ctx, ledger.Original+sum, path)
+	return path, s.hosts.FetchOriginal(ctx, sum)
 }
 
 // fetchOriginals fetches all originals that this host does not have.
@@ -329,21 +328,13 @@ func (s *Service) fetchOriginals(ctx context.Context) error {
 	return nil
 }
 
-// fetch brings a file that the hosts have in common to a place of its own.
-func (s *Service) fetch(ctx context.Context, name, path string) error {
-	if _, err := os.Stat(path); err == nil || !errors.Is(err, os.ErrNotExist) {
-		return err
-	}
-	return s.store.Put(path, func(w io.Writer) error { return s.hosts.Ledger().Get(ctx, name, w) })
-}
-
 // drop removes a content that no document has any more, everywhere.
 func (s *Service) drop(ctx context.Context, sum string) error {
 	dropped, err := s.store.Drop(ctx, sum)
 	if err != nil || !dropped || s.hosts == nil {
 		return err
 	}
-	return errors.Join(s.hosts.Ledger().Remove(ctx, ledger.Original+sum), s.hosts.Ledger().Remove(ctx, ledger.Unlocked+sum))
+	return s.hosts.RemoveOriginal(ctx, sum)
 }
 
 // handIn gives the other hosts a file that this one has.

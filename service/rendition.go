@@ -71,7 +71,7 @@ func (s *Service) paged(ctx context.Context, d *store.Document) (string, error) 
 // fetchUnlocked fetches the pages of a file that asks for a password from the other hosts, and tells
 // whether there are any.
 func (s *Service) fetchUnlocked(ctx context.Context, sum string) bool {
-	return s.hosts != nil && s.fetch(ctx, ledger.Unlocked+sum, s.store.RenditionPath(sum)) == nil
+	return s.hosts != nil && s.hosts.Fetch(ctx, ledger.Unlocked+sum, s.store.RenditionPath(sum)) == nil
 }
 
 func beginsAsPDF(path string) (bool, error) {

@@ -344,7 +344,7 @@ func (s *Service) goBack(ctx context.Context, sh *shelf, one *store.Shard) error
 		return err
 	}
 	if !reflect.DeepEqual(sh.index.Manifest(), m.Manifest) {
-		err := sh.index.Adopt(m.Manifest, func(name, path string) error { return s.fetch(ctx, ledger.Segment+m.Sums[name], path) })
+		err := sh.index.Adopt(m.Manifest, func(name, path string) error { return s.hosts.Fetch(ctx, ledger.Segment+m.Sums[name], path) })
 		if errors.Is(err, ledger.ErrNoObject) {
 			return fmt.Errorf("%w: %w", store.ErrOutdated, err) // there is a newer one
 		}

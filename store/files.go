@@ -11,6 +11,7 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"sync"
 )
 
 // NewID returns a random identifier that is short enough to read out.
@@ -25,8 +26,8 @@ func documentID(collection, sum string) string {
 }
 
 // Keep stores what r holds under the hash of its content and returns the hash
-// and the size. It is on disk when Keep returns. Beyond limit bytes Keep gives
-// up with ErrTooLong.
+// and the size. It is on disk when Keep returns, and stays until Release even if no
+// document has it. Beyond limit bytes Keep gives up with ErrTooLong.
 func (s *Store) Keep(r io.Reader, limit int64) (sum string, size int64, err error) {
 	f, err := os.CreateTemp(filepath.Join(s.dir, "incoming"), "file-")
 	if err != nil {
@@ -45,10 +46,11 @@ func (s *Store) Keep(r io.Reader, limit int64) (sum string, size int64, err erro
 	sum = hex.EncodeToString(hash.Sum(nil))
 	// If it is here already it takes the old one's place, which may have been damaged.
 	path := s.FilePath(sum)
-	if err := place(f, path); err != nil {
-		return "", size, fmt.Errorf("store: keep a file: %w", err)
+	s.held.hold(sum)
+	if err := errors.Join(place(f, path), syncDir(filepath.Dir(path))); err != nil {
+		return "", size, errors.Join(fmt.Errorf("store: keep a file: %w", err), s.Release(sum))
 	}
-	return sum, size, syncDir(filepath.Dir(path))
+	return sum, size, nil
 }
 
 // place gives a file that came in the name by which it is found, once it is on disk.
@@ -122,8 +124,6 @@ func (s *Store) clearIncoming() error {
 
 // Drop removes a file and its pages if no document has the content any more, and tells whether it did.
 func (s *Store) Drop(ctx context.Context, sum string) (gone bool, err error) {
-	s.dropping.Lock()
-	defer s.dropping.Unlock()
 	var dropped []string
 	err = s.inTx(ctx, func(tx *Tx) error {
 		dropped = nil
@@ -142,4 +142,84 @@ func (s *Store) Drop(ctx context.Context, sum string) (gone bool, err error) {
 		return false, fmt.Errorf("store: drop pages: %w", err)
 	}
 	return len(dropped) > 0, s.removeFiles(dropped)
+}
+
+// A holding is the files that may not be removed now though no document has them: what came in a
+// moment ago, of which there is no record yet, and everything while a snapshot is taken.
+type holding struct {
+	mu   sync.Mutex
+	of   map[string]int  // how many came in and are not released
+	all  int             // how many snapshots are being taken
+	late map[string]bool // what was to be removed meanwhile
+}
+
+func (h *holding) hold(sum string) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.of[sum]++
+}
+
+// Release says that a file that was kept is in the records now, or never will be; then it is removed.
+func (s *Store) Release(sum string) error {
+	h := &s.held
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.of[sum]--; h.of[sum] <= 0 {
+		delete(h.of, sum)
+	}
+	return s.removeUnused(sum)
+}
+
+// holdAll keeps all files until release is called, which removes what was to be removed meanwhile.
+func (s *Store) holdAll() (release func() error) {
+	h := &s.held
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.all++
+	return func() error {
+		h.mu.Lock()
+		defer h.mu.Unlock()
+		h.all--
+		var err error
+		for sum := range h.late {
+			err = errors.Join(err, s.removeUnused(sum))
+		}
+		return err
+	}
+}
+
+// removeFiles removes the files of contents that no document has any more.
+func (s *Store) removeFiles(sums []string) error {
+	s.held.mu.Lock()
+	defer s.held.mu.Unlock()
+	for _, sum := range sums {
+		if err := s.removeUnused(sum); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// removeUnused removes the files of a content, now or when they are held no longer, unless a document
+// has it. The holding is locked.
+func (s *Store) removeUnused(sum string) error {
+	h := &s.held
+	if h.all > 0 || h.of[sum] > 0 {
+		h.late[sum] = true
+		return nil
+	}
+	delete(h.late, sum)
+	var n int
+	if err := s.db.QueryRow("SELECT count(*) FROM documents WHERE sha256 = ?", sum).Scan(&n); err != nil {
+		return fmt.Errorf("store: drop a file: %w", err)
+	}
+	if n > 0 {
+		return nil
+	}
+	for _, path := range []string{s.FilePath(sum), s.RenditionPath(sum)} {
+		if err := os.Remove(path); err != nil && !errors.Is(err, os.ErrNotExist) {
+			return fmt.Errorf("store: drop a file: %w", err)
+		}
+	}
+	return nil
 }

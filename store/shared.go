@@ -186,8 +186,9 @@ func (s *Store) keep(ctx context.Context, tx *sql.Tx, number uint64, change *Cha
 	if err := tx.Commit(); err != nil {
 		return fmt.Errorf("store: change %d: %w", number, err)
 	}
-	s.shared.pass(number)
-	return s.removeFiles(change.Dropped)
+	err := s.removeFiles(change.Dropped)
+	s.shared.pass(number) // what was dropped is gone by now
+	return err
 }
 
 // Apply does a change that was made on another host, as the one with this number. One that is
@@ -268,16 +269,4 @@ func (h *sharing) pass(number uint64) {
 	h.number = number
 	close(h.passed)
 	h.passed = make(chan struct{})
-}
-
-// removeFiles removes the files of contents that no document has any more.
-func (s *Store) removeFiles(sums []string) error {
-	for _, sum := range sums {
-		for _, path := range []string{s.FilePath(sum), s.RenditionPath(sum)} {
-			if err := os.Remove(path); err != nil && !errors.Is(err, os.ErrNotExist) {
-				return fmt.Errorf("store: drop a file: %w", err)
-			}
-		}
-	}
-	return nil
 }

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"os"
 	"path/filepath"
 	"reflect"
 	"slices"
@@ -184,7 +185,7 @@ func writeAll(ctx context.Context, s *Store, c *Collection, name string) error {
 		return err
 	}
 	d, _, err := s.AddDocument(ctx, c, name, sum, size)
-	if err != nil {
+	if err = errors.Join(err, s.Release(sum)); err != nil {
 		return err
 	}
 	d.Pages, d.Labels, d.Scores = 2, []string{"i", "1"}, []int{100, 90}
@@ -299,23 +300,53 @@ func TestChangeIsWrittenDown(t *testing.T) {
 // TestDroppedEverywhere holds that a file is gone on every host once nobody has it.
 func TestDroppedEverywhere(t *testing.T) {
 	stores, o := share(t, 2)
-	ctx := t.Context()
-	var sum string
-	for _, s := range stores {
-		var err error
-		if sum, _, err = s.Keep(strings.NewReader("a page"), 100); err != nil {
-			t.Fatal(err)
-		}
+	c := create(t, stores[0], "garden")
+	d, _ := add(t, stores[0], c, "a.pdf", "a page")
+	if err := stores[1].Reached(t.Context(), uint64(len(o.changes))); err != nil {
+		t.Fatal(err)
 	}
-	if _, err := stores[0].Drop(ctx, sum); err != nil {
+	sum, _ := keep(t, stores[1], "a page") // as it is fetched
+	if err := stores[1].Release(sum); err != nil {
+		t.Fatal(err)
+	}
+	if err := stores[0].RemoveDocument(t.Context(), d.ID); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := stores[0].Drop(t.Context(), sum); err != nil {
 		t.Fatal(err)
 	}
 	for i, s := range stores {
-		if err := s.Reached(ctx, uint64(len(o.changes))); err != nil {
+		if err := s.Reached(t.Context(), uint64(len(o.changes))); err != nil {
 			t.Fatal(err)
 		}
 		if left, _ := filepath.Glob(s.FilePath("*")); len(left) > 0 {
 			t.Errorf("on host %d %s is left", i, left)
 		}
+	}
+}
+
+// TestAddedWhileDropped holds that a content which one host drops while another takes it in again
+// stays where it was taken in.
+func TestAddedWhileDropped(t *testing.T) {
+	stores, o := share(t, 2)
+	c := create(t, stores[0], "garden")
+	if err := stores[1].Reached(t.Context(), 1); err != nil {
+		t.Fatal(err)
+	}
+	sum, size := keep(t, stores[1], "a page")
+	if _, err := stores[0].Drop(t.Context(), sum); err != nil {
+		t.Fatal(err)
+	}
+	if err := stores[1].Reached(t.Context(), uint64(len(o.changes))); err != nil {
+		t.Fatal(err)
+	}
+	if _, _, err := stores[1].AddDocument(t.Context(), c, "a.pdf", sum, size); err != nil {
+		t.Fatal(err)
+	}
+	if err := stores[1].Release(sum); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := os.Stat(stores[1].FilePath(sum)); err != nil {
+		t.Error(err)
 	}
 }

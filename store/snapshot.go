@@ -23,12 +23,12 @@ func (s *Store) Snapshot(ctx context.Context) (dir string, err error) {
 	return dir, nil
 }
 
-func (s *Store) snapshotInto(ctx context.Context, dir string) error {
+func (s *Store) snapshotInto(ctx context.Context, dir string) (err error) {
 	if err := os.Mkdir(filepath.Join(dir, "files"), 0o700); err != nil {
 		return err
 	}
-	s.dropping.Lock()
-	defer s.dropping.Unlock()
+	release := s.holdAll()
+	defer func() { err = errors.Join(err, release()) }()
 	// What comes in meanwhile is linked too and does no harm.
 	if _, err := s.db.ExecContext(ctx, "VACUUM INTO ?", filepath.Join(dir, Records)); err != nil {
 		return err

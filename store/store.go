@@ -11,7 +11,6 @@ import (
 	"net/url"
 	"os"
 	"path/filepath"
-	"sync"
 
 	_ "modernc.org/sqlite" // the driver
 )
@@ -27,8 +26,8 @@ type Store struct {
 	dir string
 	db  *sql.DB
 
-	dropping sync.Mutex // files are removed; not while a snapshot is taken
-	shared   *sharing   // with other hosts; nil for one alone
+	held   holding
+	shared *sharing // with other hosts; nil for one alone
 }
 
 // Open opens the store in dir, making it if there is none. Only one program
@@ -52,7 +51,7 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 	}
 	db.SetMaxOpenConns(connections)
 	db.SetMaxIdleConns(connections)
-	s := &Store{dir: dir, db: db}
+	s := &Store{dir: dir, db: db, held: holding{of: map[string]int{}, late: map[string]bool{}}}
 	if err := s.migrate(ctx); err != nil {
 		db.Close()
 		return nil, fmt.Errorf("store: %s cannot be used (%w); put a backup in its place with: jardinet restore", path, err)

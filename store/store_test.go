@@ -45,7 +45,7 @@ func add(t *testing.T, s *Store, c *Collection, name, content string) (*Document
 	t.Helper()
 	sum, size := keep(t, s, content)
 	d, added, err := s.AddDocument(t.Context(), c, name, sum, size)
-	if err != nil {
+	if err = errors.Join(err, s.Release(sum)); err != nil {
 		t.Fatal(err)
 	}
 	return d, added
@@ -69,6 +69,37 @@ func TestKeep(t *testing.T) {
 	}
 	if left, _ := os.ReadDir(filepath.Join(dir, "incoming")); len(left) != 0 {
 		t.Errorf("%d files are left in incoming", len(left))
+	}
+}
+
+// TestHeld holds that files are removed when nobody has them, and not while somebody may want them.
+func TestHeld(t *testing.T) {
+	s := open(t, t.TempDir())
+	c := create(t, s, "a")
+	isThere := func(sum string) bool { _, err := os.Stat(s.FilePath(sum)); return err == nil }
+
+	sum, size := keep(t, s, "hello")
+	if gone, err := s.Drop(t.Context(), sum); err != nil || !gone || !isThere(sum) {
+		t.Errorf("what has just come in is dropped: %v, error %v", gone, err)
+	}
+	d, _, err := s.AddDocument(t.Context(), c, "x.pdf", sum, size)
+	if err = errors.Join(err, s.Release(sum)); err != nil || !isThere(sum) {
+		t.Fatalf("the file of a document is gone; error %v", err)
+	}
+	none, _ := keep(t, s, "of no document")
+	if err := s.Release(none); err != nil || isThere(none) {
+		t.Errorf("a file of no document stays; error %v", err)
+	}
+
+	release := s.holdAll()
+	if err := s.RemoveDocument(t.Context(), d.ID); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := s.Drop(t.Context(), sum); err != nil || !isThere(sum) {
+		t.Errorf("a file is gone while a snapshot is taken; error %v", err)
+	}
+	if err := release(); err != nil || isThere(sum) {
+		t.Errorf("a file that was dropped meanwhile stays; error %v", err)
 	}
 }
 
