@@ -96,7 +96,7 @@ var (
 // A Cluster is a host's place among the others.
 type Cluster struct {
 	Options
-	conn   *nats.Conn
+	conn   *link
 	ledger *ledger.Ledger
 	terms  terms
 	store  *store.Store
@@ -152,14 +152,14 @@ func Connect(ctx context.Context, opts Options, dir string) (*Cluster, error) {
 	if opts.timing == nil {
 		opts.timing = &usual
 	}
-	conn, err := connect(opts)
+	conn, err := connect(opts, ownAddresses())
 	if err != nil {
 		return nil, err
 	}
 	c := &Cluster{Options: opts, dir: dir, conn: conn, changed: make(chan struct{}), beats: map[string]time.Time{}, members: map[string]*Member{}}
 	opening, cancel := context.WithTimeout(ctx, opensWithin)
 	defer cancel()
-	if c.ledger, err = ledger.Open(opening, conn, opts.Copies); err == nil {
+	if c.ledger, err = ledger.Open(opening, conn.Conn, opts.Copies); err == nil {
 		err = c.found(ctx, dir)
 	}
 	if err != nil {
@@ -171,31 +171,6 @@ func Connect(ctx context.Context, opts Options, dir string) (*Cluster, error) {
 
 // opensWithin is how long the NATS servers are waited for.
 const opensWithin = time.Minute
-
-func connect(opts Options) (*nats.Conn, error) {
-	options := []nats.Option{
-		nats.Name("jardinet " + opts.Host), nats.MaxReconnects(-1), nats.ReconnectWait(200 * time.Millisecond), nats.ReconnectJitter(100*time.Millisecond, 100*time.Millisecond),
-		nats.PingInterval(time.Second), nats.MaxPingsOutstanding(3), nats.Timeout(2 * time.Second), nats.RetryOnFailedConnect(true), nats.IgnoreAuthErrorAbort(),
-		nats.ErrorHandler(func(_ *nats.Conn, _ *nats.Subscription, err error) { opts.Log.Debug("nats", "error", err) }),
-		nats.DisconnectErrHandler(func(_ *nats.Conn, err error) {
-			if err != nil { // else it was ended here
-				opts.Log.Warn("the connection to NATS is lost", "error", err)
-			}
-		}),
-		nats.ReconnectHandler(func(conn *nats.Conn) { opts.Log.Info("connected to NATS again", "server", conn.ConnectedAddr()) }),
-	}
-	if opts.CA != "" {
-		options = append(options, nats.RootCAs(opts.CA))
-	}
-	if opts.Secret != "" {
-		options = append(options, nats.UserInfo("jardinet", opts.Secret))
-	}
-	conn, err := nats.Connect(opts.URL, options...)
-	if err != nil {
-		return nil, fmt.Errorf("cluster: connect to %s: %w", opts.URL, err)
-	}
-	return conn, nil
-}
 
 // Start has a store share its changes with the other hosts, and returns once it has done all that
 // there were. done is told of each change, in their order, and whether this host made it, before
@@ -226,6 +201,7 @@ func (c *Cluster) Start(ctx context.Context, st *store.Store, done func(change *
 		}
 	})
 	c.done.Go(func() { c.beat(running) })
+	c.done.Go(func() { c.conn.stayNear(running) })
 	return c.wait(ctx, func() bool { return c.failed != nil || time.Now().Before(c.lease) }, nil)
 }
 
@@ -250,7 +226,7 @@ func (c *Cluster) Ledger() *ledger.Ledger { return c.ledger }
 func (c *Cluster) ID() string { return c.terms.ID }
 
 // Conn returns the connection over which hosts ask each other.
-func (c *Cluster) Conn() *nats.Conn { return c.conn }
+func (c *Cluster) Conn() *nats.Conn { return c.conn.Conn }
 
 // Terms returns in how many parts a collection's passages are, and on how many hosts each is.
 func (c *Cluster) Terms() (shards, replicas int) { return c.terms.Shards, c.terms.Replicas }

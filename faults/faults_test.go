@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"strings"
 	"syscall"
@@ -12,8 +11,8 @@ import (
 	"time"
 )
 
-// program is the program under test, with a clock that can be wrong.
-var program string
+// The programs under test have a clock that can be wrong. The next version changes the records' form.
+var program, next string
 
 func TestMain(m *testing.M) {
 	if os.Getenv("JARDINET_FAULTS") == "" {
@@ -22,8 +21,8 @@ func TestMain(m *testing.M) {
 	}
 	dir, err := os.MkdirTemp("", "jardinet-faults-")
 	if err == nil {
-		program = filepath.Join(dir, "jardinet")
-		err = build(dir)
+		program, next = filepath.Join(dir, "jardinet"), filepath.Join(dir, "jardinet-next")
+		err = buildBoth(dir)
 	}
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
@@ -32,60 +31,6 @@ func TestMain(m *testing.M) {
 	code := m.Run()
 	os.RemoveAll(dir)
 	os.Exit(code)
-}
-
-// build builds the program with a package time that adds so many seconds to what the clock says as
-// JARDINET_CLOCK says: there is no other way to let one process alone have another time.
-func build(dir string) error {
-	root, err := exec.Command("go", "env", "GOROOT").Output()
-	if err != nil {
-		return err
-	}
-	source := filepath.Join(strings.TrimSpace(string(root)), "src", "time", "time.go")
-	code, err := os.ReadFile(source)
-	if err != nil {
-		return err
-	}
-	const now = "func Now() Time {\n\tsec, nsec, mono := runtimeNow()\n"
-	wrong := strings.Replace(string(code), now, now+"\tsec += wrongBy()\n", 1)
-	if wrong == string(code) {
-		return fmt.Errorf("%s is not as it was: %q is not in it", source, now)
-	}
-	wrong += `
-var wrong, asked int64
-
-// wrongBy is how many seconds the clock is wrong by.
-func wrongBy() int64 {
-	if asked == 0 {
-		text, _ := syscall.Getenv("JARDINET_CLOCK")
-		var n, sign int64 = 0, 1
-		for _, c := range text {
-			if c == '-' {
-				sign = -1
-			} else {
-				n = n*10 + int64(c-'0')
-			}
-		}
-		wrong, asked = sign*n, 1
-	}
-	return wrong
-}
-`
-	wrong = strings.Replace(wrong, "import (\n", "import (\n\t\"syscall\"\n", 1)
-	changed := filepath.Join(dir, "time.go")
-	if err := os.WriteFile(changed, []byte(wrong), 0o600); err != nil {
-		return err
-	}
-	overlay := filepath.Join(dir, "overlay.json")
-	if err := os.WriteFile(overlay, fmt.Appendf(nil, `{"Replace": {%q: %q}}`, source, changed), 0o600); err != nil {
-		return err
-	}
-	cmd := exec.Command("go", "build", "-trimpath", "-overlay", overlay, "-o", program, "jardinet/cmd/jardinet")
-	cmd.Env = append(os.Environ(), "CGO_ENABLED=0")
-	if out, err := cmd.CombinedOutput(); err != nil {
-		return fmt.Errorf("build: %w: %s", err, out)
-	}
-	return nil
 }
 
 // Times of one trial: the load by itself, while something is wrong, and after it is mended.
@@ -112,58 +57,72 @@ func TestFaults(t *testing.T) {
 	b.hosts[2].smallDisk("400")
 	b.found()
 	b.settleCollections()
+	b.try("three hosts", faults())
+}
+
+// try tries faults one after another, each under load, and prints what it saw.
+func (b *testbed) try(hosts string, all []fault) {
+	t := b.t
 	var table []string
-	for i, f := range faults() {
+	for i, f := range all {
 		ok := t.Run(f.name, func(t *testing.T) {
 			b.t = t
-			l := b.startLoad(uint64(i + 1))
-			time.Sleep(before)
-			f.begin(b, l)
-			time.Sleep(during / 2)
-			if f.during != nil {
-				f.during(b, l)
-			}
-			time.Sleep(during / 2)
-			f.mend(b, l)
-			for _, h := range b.hosts {
-				b.eventually(h.name+" is ready again", time.Minute, h.isReady)
-				l.avoid(h, false)
-			}
-			time.Sleep(after)
-			summary := l.end()
-			if l.longest > answersWithin {
-				t.Errorf("a question waited %s for an answer from any host:\n%s", l.longest, strings.Join(l.slowest, "\n"))
-			}
-			table = append(table, fmt.Sprintf("%-34s %s", f.name, summary))
+			table = append(table, fmt.Sprintf("%-38s %s", f.name, b.tryOne(uint64(i+1), f)))
 		})
 		if !ok {
-			table = append(table, fmt.Sprintf("%-34s FAILED", f.name))
+			table = append(table, fmt.Sprintf("%-38s FAILED", f.name))
 		}
 		b.t = t
 	}
-	fmt.Println("\nFaults of a cluster of three hosts, each under load:")
+	fmt.Printf("\nFaults of a cluster of %s, each under load:\n", hosts)
 	for _, line := range table {
 		fmt.Println("  " + line)
 	}
 }
 
-func faults() []fault {
-	restart := func(b *testbed, h *host) {
-		b.t.Helper()
-		h.start(h.address())
-		b.eventually(h.name+" is back", time.Minute, h.isReady)
+func (b *testbed) tryOne(seed uint64, f fault) (summary string) {
+	l := b.startLoad(seed)
+	time.Sleep(before)
+	f.begin(b, l)
+	time.Sleep(during / 2)
+	if f.during != nil {
+		f.during(b, l)
 	}
+	time.Sleep(during / 2)
+	if f.mend != nil {
+		f.mend(b, l)
+	}
+	for _, h := range b.hosts {
+		b.eventually(h.name+" is ready again", time.Minute, h.isReady)
+		l.avoid(h, false)
+	}
+	time.Sleep(after)
+	summary = l.end()
+	if l.longest > answersWithin {
+		b.t.Errorf("a question waited %s for an answer from any host:\n%s", l.longest, strings.Join(l.slowest, "\n"))
+	}
+	return summary
+}
+
+// restart starts a host's program again.
+func (h *host) restart() {
+	h.bed.t.Helper()
+	h.start(h.address())
+	h.bed.eventually(h.name+" is back", time.Minute, h.isReady)
+}
+
+func faults() []fault {
 	return []fault{
-		{name: "nothing", begin: func(*testbed, *load) {}, mend: func(*testbed, *load) {}},
+		{name: "nothing", begin: func(*testbed, *load) {}},
 		{
 			name:  "a host is killed",
 			begin: func(b *testbed, l *load) { b.hosts[1].serve.end(syscall.SIGKILL) },
-			mend:  func(b *testbed, l *load) { restart(b, b.hosts[1]) },
+			mend:  func(b *testbed, l *load) { b.hosts[1].restart() },
 		},
 		{
 			name:  "a host is stopped for an upgrade",
 			begin: func(b *testbed, l *load) { b.hosts[0].serve.end(syscall.SIGTERM) },
-			mend:  func(b *testbed, l *load) { restart(b, b.hosts[0]) },
+			mend:  func(b *testbed, l *load) { b.hosts[0].restart() },
 		},
 		{
 			name:  "a host is paused",
@@ -174,6 +133,15 @@ func faults() []fault {
 			name:  "a NATS server is lost",
 			begin: func(b *testbed, l *load) { b.hosts[b.leader()].nats.end(syscall.SIGKILL) },
 			mend:  func(b *testbed, l *load) { b.hosts[b.lost()].startNATS() },
+		},
+		{
+			name: "a NATS server's disk is lost",
+			begin: func(b *testbed, l *load) {
+				h := b.hosts[b.leader()]
+				h.nats.end(syscall.SIGKILL)
+				h.forgetNATS()
+				h.startNATS()
+			},
 		},
 		{
 			name:   "a host and its NATS server are cut off",
@@ -202,15 +170,24 @@ func faults() []fault {
 					h := b.hosts[i]
 					h.serve.end(syscall.SIGTERM)
 					h.clock = wrong
-					restart(b, h)
+					h.restart()
 				}
 			},
 			mend: func(b *testbed, l *load) {
 				for _, h := range b.hosts[:2] {
 					h.serve.end(syscall.SIGTERM)
 					h.clock = 0
-					restart(b, h)
+					h.restart()
 				}
+			},
+		},
+		{
+			name:   "all hosts are upgraded, one by one",
+			begin:  func(b *testbed, l *load) { b.hosts[2].upgrade() },
+			during: newOneWaits,
+			mend: func(b *testbed, l *load) {
+				b.hosts[1].upgrade()
+				b.hosts[0].upgrade()
 			},
 		},
 	}
@@ -236,6 +213,19 @@ func (b *testbed) lost() int {
 		}
 	}
 	return 0
+}
+
+// newOneWaits holds that a host which is newer than others makes no changes, says why, and answers.
+func newOneWaits(b *testbed, l *load) {
+	ctx, cancel := context.WithTimeout(context.Background(), giveUp)
+	defer cancel()
+	_, err := b.hosts[2].Describe(ctx, register(0), "written where others cannot follow")
+	if !isRefusal(err) || !strings.Contains(err.Error(), "upgraded") {
+		b.t.Errorf("a host that is newer than others says %v when it is to change something", err)
+	}
+	if err := b.hosts[2].isReady(); err != nil {
+		b.t.Errorf("a host that is newer than others does not answer: %v", err)
+	}
 }
 
 // minorityRefuses holds that a host that is cut off makes no changes, and says why.

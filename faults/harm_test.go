@@ -97,6 +97,20 @@ func (h *host) slow(slow bool) {
 	}(h.slowed)
 }
 
+// upgrade puts the next version of the program in a host's place.
+func (h *host) upgrade() {
+	h.serve.end(syscall.SIGTERM)
+	h.newer = true
+	h.restart()
+}
+
+// forgetNATS removes what a host's NATS server keeps.
+func (h *host) forgetNATS() {
+	if err := os.RemoveAll(h.path("nats")); err != nil {
+		h.bed.t.Error(err)
+	}
+}
+
 // smallDisk gives a host a disk of its own for its data, of so many MiB.
 func (h *host) smallDisk(mib string) {
 	if err := os.MkdirAll(h.path("data"), 0o700); err != nil {

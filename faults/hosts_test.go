@@ -40,6 +40,7 @@ type host struct {
 	space  string // its network namespace
 	nats   *process
 	serve  *process
+	newer  bool          // it runs the next version of the program
 	clock  int           // seconds that its clock is wrong by
 	slowed chan struct{} // closed when it may run freely again
 }
@@ -121,7 +122,11 @@ func (h *host) run(log string, env []string, args ...string) *process {
 		h.bed.t.Fatal(err)
 	}
 	defer file.Close()
-	p := &process{cmd: exec.Command("ip", append([]string{"netns", "exec", h.space, program}, args...)...), log: h.path(log), over: make(chan struct{})}
+	run := program
+	if h.newer {
+		run = next
+	}
+	p := &process{cmd: exec.Command("ip", append([]string{"netns", "exec", h.space, run}, args...)...), log: h.path(log), over: make(chan struct{})}
 	p.cmd.Stdout, p.cmd.Stderr = file, file
 	p.cmd.Env = append(os.Environ(), env...)
 	p.cmd.SysProcAttr = &syscall.SysProcAttr{Setpgid: true} // its readers with it
@@ -256,6 +261,7 @@ func (h *host) get(path string) (status int, body string, err error) {
 	if err != nil {
 		return 0, "", err
 	}
+	r.Header.Set("Authorization", "Bearer "+h.bed.key)
 	resp, err := http.DefaultClient.Do(r)
 	if err != nil {
 		return 0, "", err

@@ -2,9 +2,11 @@ package faults
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"maps"
 	"math/rand/v2"
+	"net/http"
 	"os"
 	"path/filepath"
 	"slices"
@@ -29,6 +31,7 @@ type load struct {
 	ops       []history.Op
 	initial   map[string]string
 	notes     map[string]*note
+	twins     map[string]string // what is in them, by the name of those whose addition was acknowledged
 	problems  []string
 	asked     int
 	partial   int           // answers that said that they did without some part
@@ -51,13 +54,15 @@ type note struct {
 // What the load is about.
 const (
 	garden    = "garden"
+	shed      = "shed" // twins are removed from it
+	barn      = "barn" // and added to this one
 	registers = 3
 )
 
 // startLoad begins with the clients' work. Seeds make the choices, not the timing, the same again.
 func (b *testbed) startLoad(seed uint64) *load {
 	ctx, stop := context.WithCancel(context.Background())
-	l := &load{bed: b, dir: b.t.TempDir(), began: time.Now(), stop: stop, down: map[string]bool{}, initial: map[string]string{}, notes: map[string]*note{}}
+	l := &load{bed: b, dir: b.t.TempDir(), began: time.Now(), stop: stop, down: map[string]bool{}, initial: map[string]string{}, notes: map[string]*note{}, twins: map[string]string{}}
 	for i := range registers {
 		c, err := b.hosts[0].Collection(ctx, register(i))
 		if err != nil {
@@ -79,6 +84,8 @@ func (b *testbed) startLoad(seed uint64) *load {
 		l.done.Go(func() { l.each(ctx, func() { l.question(ctx, random2(seed, 200+i)) }, 30*time.Millisecond) })
 	}
 	l.done.Go(func() { l.each(ctx, func() { l.removeNote(ctx, random2(seed, 300)) }, 900*time.Millisecond) })
+	random, n := rand.New(rand.NewPCG(seed, 400)), 0
+	l.done.Go(func() { l.each(ctx, func() { n++; l.twin(ctx, random, fmt.Sprintf("%d-%d", seed, n)) }, time.Second) })
 	return l
 }
 
@@ -234,6 +241,50 @@ func (l *load) removeNote(ctx context.Context, random *rand.Rand) {
 	l.writes++
 }
 
+// twin adds a document to one collection and removes it there for good, while another host takes the
+// same file into another collection, which is to have it then.
+func (l *load) twin(ctx context.Context, random *rand.Rand, id string) {
+	name, text := "twin-"+id+".txt", "The other code is "+code(random)+".\n"
+	path := filepath.Join(l.dir, name)
+	if err := os.WriteFile(path, []byte(text), 0o600); err != nil {
+		l.problem("%v", err)
+		return
+	}
+	asking, cancel := context.WithTimeout(context.WithoutCancel(ctx), giveUp)
+	defer cancel()
+	remover, adder := l.host(random), l.host(random)
+	added, _, err := remover.Add(asking, shed, []string{path})
+	if err != nil || len(added) != 1 {
+		return
+	}
+	var removing sync.WaitGroup
+	defer removing.Wait()
+	removing.Go(func() {
+		if _, err := remover.Remove(asking, shed, name, false); err == nil {
+			_ = remover.Purge(asking, shed, name) // if not, it stays
+		}
+	})
+	added, _, err = adder.Add(asking, barn, []string{path})
+	if err != nil || len(added) != 1 {
+		return
+	}
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	l.twins[name] = text
+	l.writes++
+}
+
+// originals tells which twin's original a host cannot give.
+func (l *load) originals(h *host) error {
+	for name, text := range l.twins {
+		status, got, err := h.get("/api/v1/collections/" + barn + "/documents/" + name + "/file")
+		if err != nil || status != http.StatusOK || got != strings.TrimSpace(text) {
+			return fmt.Errorf("the original of %s: status %d, %.200q, error %v", name, status, got, err)
+		}
+	}
+	return nil
+}
+
 // question asks for the code of a document, of whichever host answers.
 func (l *load) question(ctx context.Context, random *rand.Rand) {
 	l.mu.Lock()
@@ -318,7 +369,7 @@ func (l *load) end() (summary string) {
 	t := l.bed.t
 	t.Helper()
 	for _, h := range l.bed.hosts {
-		l.bed.eventually("host "+h.name+" has all that was acknowledged", 90*time.Second, func() error { return l.whole(h) })
+		l.bed.eventually("host "+h.name+" has all that was acknowledged", 90*time.Second, func() error { return errors.Join(l.whole(h), l.originals(h)) })
 	}
 	if err := history.Check(l.ops, l.initial); err != nil {
 		l.problem("%v", err)
@@ -390,7 +441,7 @@ func (l *load) findable(ctx context.Context, h *host) error {
 // settleCollections makes the collections of the load.
 func (b *testbed) settleCollections() {
 	ctx := context.Background()
-	names := []string{garden}
+	names := []string{garden, shed, barn}
 	for i := range registers {
 		names = append(names, register(i))
 	}

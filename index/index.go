@@ -37,6 +37,16 @@ type Document struct {
 	Passages []Passage
 }
 
+// Encoded returns how many of the passages have a vector.
+func (d *Document) Encoded() (n int) {
+	for i := range d.Passages {
+		if d.Passages[i].Vector != nil {
+			n++
+		}
+	}
+	return n
+}
+
 // A Passage is what is found.
 type Passage struct {
 	Heading  string // section path and title

@@ -143,7 +143,7 @@ func (s *Service) takeOut(ctx context.Context, c *collection, d store.Document) 
 			if err := s.store.TakeOut(ctx, d.ID, store.Indexing); err != nil {
 				return err
 			}
-			s.hosts.shelves.wakeUp()
+			s.hosts.replicas.Wake()
 			s.tell(ctx, d.ID)
 			return nil
 		}

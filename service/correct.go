@@ -209,7 +209,7 @@ func (s *Service) renewIn(ctx context.Context, c *collection, sum string) error 
 			if err := errors.Join(s.store.SetScores(ctx, d.ID, scores(doc)), s.store.Renew(ctx, "", sum)); err != nil {
 				return err
 			}
-			s.hosts.shelves.wakeUp()
+			s.hosts.replicas.Wake()
 			continue
 		}
 		entry, err := s.split(ctx, c, d.ID, doc)

@@ -11,7 +11,6 @@ import (
 	"time"
 
 	"jardinet/cluster"
-	"jardinet/index"
 	"jardinet/ledger"
 	"jardinet/shard"
 	"jardinet/store"
@@ -168,18 +167,12 @@ func (s *Service) neededFiles(ctx context.Context) (map[string]bool, error) {
 	for _, sum := range sums {
 		needed[ledger.Original+sum], needed[ledger.Unlocked+sum] = true, true
 	}
-	shards, err := s.store.Shards(ctx, "")
+	segments, err := s.hosts.replicas.Needed(ctx)
 	if err != nil {
 		return nil, err
 	}
-	for _, one := range shards {
-		m, err := manifestOf(&one, index.Space{})
-		if err != nil {
-			return nil, err
-		}
-		for _, sum := range m.Sums {
-			needed[ledger.Segment+sum] = true
-		}
+	for _, name := range segments {
+		needed[name] = true
 	}
 	latest, err := s.hosts.Ledger().Latest(ctx)
 	if err != nil {
@@ -193,15 +186,6 @@ func (s *Service) neededFiles(ctx context.Context) (map[string]bool, error) {
 
 // mostQueued is how many documents are put into the queue at a time.
 const mostQueued = 200
-
-// wantEncoded has the documents encoded that a shard has taken in without vectors.
-func (s *Service) wantEncoded(ctx context.Context, taken map[string]store.Taken) {
-	for id, t := range taken {
-		if t.Counts.Encoded < t.Counts.Passages {
-			_ = s.hosts.Ledger().Enqueue(ctx, encodeTask, id) // else it is put there later
-		}
-	}
-}
 
 // mostTries is how often a document is begun before it is given up.
 const mostTries = 5
@@ -230,7 +214,7 @@ func (s *Service) takeTask(ctx context.Context, task ledger.Task) error {
 	_, err = s.readPages(reading, d, j)
 	switch {
 	case err == nil || reading.Err() != nil && ctx.Err() == nil: // removed
-		s.hosts.shelves.wakeUp()
+		s.hosts.replicas.Wake()
 		return nil
 	case ctx.Err() != nil:
 		return ctx.Err()
@@ -278,32 +262,11 @@ type About struct {
 
 // about describes this host.
 func (s *Service) about() json.RawMessage {
-	h := &s.hosts.shelves
-	out := About{Shards: []int{}}
-	h.mu.Lock()
-	placed := maps.Clone(h.placed)
-	generations := map[shelfName]uint64{}
-	for name, sh := range h.open {
-		generations[name] = sh.index.Generation()
-	}
-	h.mu.Unlock()
-	all, err := s.store.Shards(context.Background(), "")
-	if err != nil {
+	var out About
+	var err error
+	if out.Shards, out.Fetches, err = s.hosts.replicas.State(context.Background()); err != nil {
 		return nil
 	}
-	behind := map[int]bool{}
-	for _, one := range all {
-		if slices.Contains(placed[one.Shard], s.hosts.Host) && generations[shelfName{one.Collection, one.Shard}] < one.Generation {
-			behind[one.Shard] = true
-			out.Fetches++
-		}
-	}
-	for number, hosts := range placed {
-		if slices.Contains(hosts, s.hosts.Host) && !behind[number] {
-			out.Shards = append(out.Shards, number)
-		}
-	}
-	slices.Sort(out.Shards)
 	if free, err := s.store.Free(); err == nil {
 		out.Free = free
 	}

@@ -13,22 +13,22 @@ import (
 	"jardinet/cluster"
 	"jardinet/index"
 	"jardinet/ledger"
-	"jardinet/shard"
+	"jardinet/replica"
 	"jardinet/store"
 )
 
 // A service may be one of several hosts with the same records (package cluster). What differs from
-// one alone is in the files hosts.go, shelves.go and duties.go: what other hosts changed is noticed
-// here, the index lies in shards on several hosts, documents are read by whichever host takes them
+// one alone is in the files hosts.go, shards.go and duties.go: what other hosts changed is noticed
+// here, the index lies in shards on several hosts (package replica), documents are read by whichever host takes them
 // from the queue, and what is to be done once is done by one host at a time.
 
 // hosts is what a service has as one of several.
 type hosts struct {
 	*cluster.Cluster
-	stop    context.CancelFunc
-	done    sync.WaitGroup
-	shelves shelves
-	aside   aside
+	stop     context.CancelFunc
+	done     sync.WaitGroup
+	replicas *replica.Replicas
+	aside    aside
 }
 
 // IsTogether tells whether the service is one of several hosts.
@@ -43,7 +43,7 @@ func (s *Service) connect(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	s.hosts = &hosts{Cluster: c, shelves: newShelves(), aside: aside{make(chan func(context.Context), mostAside)}}
+	s.hosts = &hosts{Cluster: c, aside: aside{make(chan func(context.Context), mostAside)}}
 	return nil
 }
 
@@ -86,6 +86,7 @@ func (s *Service) catchUp(ctx context.Context) error {
 	if s.hosts == nil {
 		return nil
 	}
+	s.hosts.replicas = s.newReplicas()
 	within, cancel := context.WithTimeout(ctx, catchesUpWithin)
 	defer cancel()
 	if err := s.hosts.Start(within, s.store, s.changed, s.about); err != nil {
@@ -105,13 +106,12 @@ func (s *Service) startTogether() error {
 	h := s.hosts
 	ctx, stop := context.WithCancel(context.Background())
 	h.stop = stop
-	_, err := s.lookWhere(ctx)
-	if err = errors.Join(err, s.serveShards(ctx)); err != nil {
+	if err := errors.Join(h.replicas.Locate(ctx), h.replicas.Serve(ctx)); err != nil {
 		stop()
 		return err
 	}
 	if h.Has(cluster.Answer) {
-		h.done.Go(func() { s.keepShelves(ctx) })
+		h.done.Go(func() { h.replicas.Run(ctx) })
 	}
 	if h.Has(cluster.Intake) {
 		h.done.Go(func() { h.Ledger().Work(ctx, intakeTask, workers(), s.takeTask) })
@@ -225,22 +225,14 @@ func (s *Service) changed(c *store.Change, own bool) {
 
 // noteChange has what was worked out from the records worked out anew.
 func (s *Service) noteChange(c *store.Change) {
-	h := &s.hosts.shelves
-	h.mu.Lock()
-	h.changes++
-	if c.Touches("shards") {
-		clear(h.parts)
+	s.hosts.replicas.Changed(c)
+	if !c.Touches("abbreviations") && !c.Touches("documents") && !c.Touches("collections") {
+		return
 	}
-	h.mu.Unlock()
-	if c.Touches("shards") || c.Touches("documents") || c.Touches("placement") || c.Touches("collections") {
-		h.wakeUp()
-	}
-	if c.Touches("abbreviations") || c.Touches("documents") || c.Touches("collections") {
-		s.mu.Lock()
-		for _, open := range s.collections {
-			open.outdated.Store(true)
-		}
-		s.mu.Unlock()
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	for _, open := range s.collections {
+		open.outdated.Store(true)
 	}
 }
 
@@ -276,7 +268,7 @@ func (s *Service) syncCollections(ctx context.Context) error {
 			continue
 		}
 		delete(s.collections, id)
-		s.hosts.shelves.forget(id)
+		s.hosts.replicas.Forget(id)
 		s.events.send(Event{Collection: c.Name, Removed: c.Name})
 		if err := os.RemoveAll(s.indexDir(id)); err != nil {
 			s.Log.Error("the index of a collection that is gone could not be removed", "error", err)
@@ -350,7 +342,7 @@ func (s *Service) searcher(c *collection) index.Searcher {
 	if x := c.index.Load(); x != nil {
 		return x
 	}
-	return s.setOf(c)
+	return s.hosts.replicas.Set(c.ID)
 }
 
 // isSame tells whether a collection still has the index that something was found in.
@@ -366,82 +358,4 @@ func (s *Service) isIn(ctx context.Context, c *collection, id string) bool {
 	}
 	d, err := s.store.Document(ctx, id)
 	return err == nil && d.Taken >= 0
-}
-
-// setOf returns a collection's shards as they are now.
-func (s *Service) setOf(c *collection) *shard.Set {
-	h := s.hosts
-	parts := s.parts(c.ID)
-	n, _ := h.Terms()
-	changes := uint64(0)
-	for _, p := range parts {
-		changes += p.Generation
-	}
-	return &shard.Set{
-		Collection: c.ID, Parts: parts, Of: n, Holder: s.holder(), Self: h.Host, Changes: changes, Known: &c.words,
-		Hosts: h.shelves.hostsOf(h.Cluster, c.ID, parts), Late: h.shelves.late,
-		Ask: func(ctx context.Context, host string, request []byte) ([]byte, error) {
-			msg, err := h.Conn().RequestWithContext(ctx, shardSubject+host, request)
-			if err != nil {
-				return nil, err
-			}
-			return msg.Data, nil
-		},
-		Dead: func() []string {
-			dead, err := s.store.Dead(context.Background(), c.ID)
-			if err != nil {
-				s.Log.Error("it is not known which documents are gone", "error", err)
-			}
-			out := make([]string, len(dead))
-			for i := range dead {
-				out[i] = dead[i].ID
-			}
-			return out
-		},
-		Unbuilt: func() []int {
-			names, err := s.store.Unbuilt(context.Background(), c.ID)
-			if err != nil {
-				s.Log.Error("it is not known which documents are still to be taken in", "error", err)
-			}
-			var out []int
-			for _, name := range names {
-				out = append(out, shard.Of(c.ID, name, n))
-			}
-			return out
-		},
-		Current: func() []string {
-			keys, err := s.store.Ready(context.Background(), c.ID)
-			if err != nil {
-				s.Log.Error("it is not known which documents are there", "error", err)
-			}
-			return keys
-		},
-		Entry: func(key string, visit func(ordinal int, stored []byte) error) error { return s.visit(c, key, visit) },
-	}
-}
-
-// visit visits the passages of a document as they are cut from its kept pages.
-func (s *Service) visit(c *collection, key string, visit func(ordinal int, stored []byte) error) error {
-	ctx := context.Background()
-	d, err := s.store.Document(ctx, key)
-	if errors.Is(err, ErrNotFound) || err == nil && d.State != store.Ready {
-		return nil
-	}
-	if err != nil {
-		return err
-	}
-	doc, err := s.kept(ctx, *d)
-	if err != nil {
-		return err
-	}
-	entry, _, err := s.cut(ctx, c, d.ID, doc)
-	if err != nil {
-		return err
-	}
-	for i := range entry.Passages {
-		if err := visit(i, entry.Passages[i].Stored); err != nil {
-			return err
-		}
-	}
-	return nil
 }

@@ -18,7 +18,7 @@ func (s *Service) CheckIndex(ctx context.Context, collection string, progress fu
 		return nil, err
 	}
 	if s.hosts != nil {
-		return s.checkShards(ctx, c, progress)
+		return s.hosts.replicas.Check(ctx, c.ID, progress)
 	}
 	problems := []string{}
 	x := c.index.Load()

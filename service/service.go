@@ -34,7 +34,6 @@ import (
 	"jardinet/passage"
 	"jardinet/pdfium"
 	"jardinet/rank"
-	"jardinet/shard"
 	"jardinet/store"
 )
 
@@ -104,7 +103,6 @@ type collection struct {
 	teaching sync.Mutex    // lessons change
 
 	writing sync.Mutex // store and index change together
-	words   shard.Known
 
 	reserved reserved // of the outside model's budget
 
@@ -505,11 +503,5 @@ func entryOf(title string, p *passage.Passage, stored []byte) index.Passage {
 
 // counts returns how many passages an entry has, and how many vectors.
 func counts(e *index.Document) store.Counts {
-	out := store.Counts{Passages: len(e.Passages)}
-	for i := range e.Passages {
-		if e.Passages[i].Vector != nil {
-			out.Encoded++
-		}
-	}
-	return out
+	return store.Counts{Passages: len(e.Passages), Encoded: e.Encoded()}
 }

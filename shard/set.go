@@ -40,6 +40,9 @@ type Set struct {
 	Changes uint64
 	// Known is what is known of how often words are there.
 	Known *Known
+
+	mu   sync.Mutex
+	lost map[string]time.Time // when hosts did not answer in time, those that have not answered since
 }
 
 var _ index.Searcher = (*Set)(nil)
@@ -51,6 +54,9 @@ const (
 	// rounds is how many hosts are tried for a shard. After the first one hosts may answer from an
 	// older state: that a new document is missing is better than that all are, or than waiting.
 	rounds = 3
+	// restsFor is how long a host is not asked again that did not answer: a question asks several
+	// times, and is not to wait each time.
+	restsFor = 3 * time.Second
 )
 
 // Totals returns the sums over all shards.
@@ -255,7 +261,7 @@ func (s *Set) gather(ctx context.Context, r request, take func(host string, got 
 			open[p.Shard] = p
 		}
 	}
-	tried := map[try]bool{}
+	tried, began := map[try]bool{}, time.Now()
 	for n := range rounds {
 		if n > 0 {
 			r.Behind, left.behind = true, true
@@ -265,7 +271,7 @@ func (s *Set) gather(ctx context.Context, r request, take func(host string, got 
 		}
 		asked := map[string][]Part{}
 		for _, p := range open {
-			if host := s.pick(p.Shard, tried); host != "" {
+			if host := s.pick(p.Shard, tried, began); host != "" {
 				asked[host] = append(asked[host], p)
 				tried[try{host, p.Shard}] = true
 			}
@@ -280,9 +286,16 @@ func (s *Set) gather(ctx context.Context, r request, take func(host string, got 
 			break
 		}
 	}
+	s.mu.Lock()
 	for at := range open {
 		left.shards[at] = true
+		for _, host := range s.Hosts(at) {
+			if _, lost := s.lost[host]; lost {
+				left.hosts[host] = true
+			}
+		}
 	}
+	s.mu.Unlock()
 	if len(open) == 0 {
 		clear(left.hosts) // others answered for them
 	}
@@ -295,10 +308,13 @@ type try struct {
 	shard int
 }
 
-// pick returns the host to be asked for a shard.
-func (s *Set) pick(shard int, tried map[try]bool) string {
+// pick returns the host to be asked for a shard: one that was not tried, and not lost before.
+func (s *Set) pick(shard int, tried map[try]bool, began time.Time) string {
+	s.mu.Lock()
+	defer s.mu.Unlock()
 	for _, host := range s.Hosts(shard) {
-		if !tried[try{host, shard}] {
+		at, lost := s.lost[host]
+		if rests := lost && at.Before(began) && began.Sub(at) < restsFor; !rests && !tried[try{host, shard}] {
 			return host
 		}
 	}
@@ -363,10 +379,25 @@ func (s *Set) ask(ctx context.Context, host string, r *request) (*reply, error) 
 		err = errors.New(got.Problem)
 	}
 	if ctx.Err() == nil {
-		s.Late(host, err != nil)
+		s.note(host, err != nil)
 	}
 	if err != nil {
 		return nil, fmt.Errorf("shard: host %s: %w", host, err)
 	}
 	return got, nil
+}
+
+// note notes whether a host answered in time.
+func (s *Set) note(host string, late bool) {
+	s.mu.Lock()
+	if s.lost == nil {
+		s.lost = map[string]time.Time{}
+	}
+	if late {
+		s.lost[host] = time.Now()
+	} else {
+		delete(s.lost, host)
+	}
+	s.mu.Unlock()
+	s.Late(host, late)
 }

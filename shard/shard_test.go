@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"sync"
 	"testing"
 
 	"jardinet/index"
@@ -173,6 +174,32 @@ func TestLateHostIsLeftOut(t *testing.T) {
 	}
 	if len(got) == 0 || slices.Equal(got, want) {
 		t.Errorf("it finds %q", got)
+	}
+}
+
+// TestLostHostIsLeftAlone holds that a question waits once for a host that does not answer, however
+// often it searches.
+func TestLostHostIsLeftAlone(t *testing.T) {
+	random := rand.New(rand.NewPCG(30, 5))
+	s, down := spread(t, documents(random, 60), 6)
+	down["host1"], down["host2"] = true, true
+	var mu sync.Mutex
+	asked := 0
+	ask := s.Ask
+	s.Ask = func(ctx context.Context, host string, request []byte) ([]byte, error) {
+		mu.Lock()
+		asked++
+		mu.Unlock()
+		return ask(ctx, host, request)
+	}
+	_, first := found(t, s, query(random))
+	before := asked
+	if before > 4 {
+		t.Errorf("two hosts that do not answer are asked %d times", before)
+	}
+	_, left := found(t, s, query(random))
+	if asked != before || left.Parts != first.Parts || !slices.Equal(left.Hosts, []string{"host1", "host2"}) {
+		t.Errorf("in the next search they are asked %d times more, and %+v is left out, %+v before", asked-before, left, first)
 	}
 }
 
