@@ -32,6 +32,8 @@ type Bench struct {
 	hooks   *hooks.Teller
 	jobs    *jobs
 
+	telling sync.Mutex // the other hosts are told of jobs
+
 	mu     sync.Mutex
 	stands map[string]*service.Stand // of trials, by the directory of their index
 
@@ -45,8 +47,11 @@ func Open(s *service.Service, told *hooks.Teller) *Bench {
 	b := &Bench{service: s, store: s.Store(), log: s.Log, hooks: told, stands: map[string]*service.Stand{}, stop: stop}
 	b.jobs = startJobs(ctx)
 	b.dropStrayTrials(ctx)
-	b.watching.Go(func() { s.Tasks(ctx, measureTask, b.takeMeasurement) })
-	b.watching.Go(func() { s.Duty(ctx, "bench", b.watch) })
+	b.watching.Go(func() { s.Tasks(ctx, service.MeasureTask, b.takeMeasurement) })
+	b.watching.Go(func() { s.Duty(ctx, service.BenchDuty, b.watch) })
+	if s.IsTogether() {
+		b.watching.Go(func() { b.tellOthers(ctx) })
+	}
 	return b
 }
 

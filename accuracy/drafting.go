@@ -42,7 +42,7 @@ func (b *Bench) Draft(ctx context.Context, collection, name string, n int, docum
 	if len(docs) == 0 {
 		return nil, invalid(fmt.Errorf("no document is ready to draft questions from"))
 	}
-	j, err := b.jobs.start(ctx, collection, "draft", fmt.Sprintf("drafting %d questions for %s", n, name), n, func(ctx context.Context, j *job) (string, error) {
+	j, err := b.start(ctx, collection, "draft", fmt.Sprintf("drafting %d questions for %s", n, name), n, func(ctx context.Context, j *job) (string, error) {
 		return name, b.draft(ctx, j, collection, name, n, docs)
 	})
 	if err != nil {

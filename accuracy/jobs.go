@@ -32,6 +32,8 @@ type job struct {
 	cancel context.CancelFunc
 	run    func(context.Context, *job) (result string, err error)
 	ended  chan struct{}
+	handed bool    // in, for any host to do
+	last   api.Job // what the other hosts were told
 }
 
 // Bounds of what is kept of jobs.
@@ -145,8 +147,7 @@ func (j *job) told() *api.Job {
 	return &out
 }
 
-// Jobs returns a collection's jobs, the latest first; after those of this host the measurements that
-// others handed in.
+// Jobs returns a collection's jobs, the latest first; after those of this host those of others.
 func (b *Bench) Jobs(ctx context.Context, collection string) ([]api.Job, error) {
 	others, err := b.handedIn(ctx, collection)
 	if err != nil {
@@ -211,6 +212,11 @@ func (b *Bench) Cancel(ctx context.Context, collection, id string) (*api.Job, er
 	if err != nil {
 		return b.cancelHanded(ctx, collection, id)
 	}
+	return j.callOff(), nil
+}
+
+// callOff ends a job, and returns how it stands then.
+func (j *job) callOff() *api.Job {
 	j.cancel()
 	j.jobs.mu.Lock()
 	defer j.jobs.mu.Unlock()
@@ -219,7 +225,7 @@ func (b *Bench) Cancel(ctx context.Context, collection, id string) (*api.Job, er
 		close(j.ended)
 	}
 	out := j.Job
-	return &out, nil
+	return &out
 }
 
 // failed tells why a job that was waited for made nothing.

@@ -33,7 +33,7 @@ func (b *Bench) measure(ctx context.Context, collection, trial string, set *meas
 	if trial != "" {
 		what += " on " + trial
 	}
-	return b.jobs.start(ctx, collection, "measurement", what, len(set.Questions), func(ctx context.Context, j *job) (string, error) {
+	return b.start(ctx, collection, "measurement", what, len(set.Questions), func(ctx context.Context, j *job) (string, error) {
 		if b.service.IsTogether() && (trial == "" || trial == service.LiveSetup) {
 			return b.handIn(ctx, j, collection, set)
 		}

@@ -56,7 +56,7 @@ func (b *Bench) Sweep(ctx context.Context, collection string, plan api.SweepPlan
 	if err != nil {
 		return nil, err
 	}
-	j, err := b.jobs.start(ctx, collection, "sweep", fmt.Sprintf("trying %d set-ups with %s", len(grid), set.Name), len(grid), func(ctx context.Context, j *job) (string, error) {
+	j, err := b.start(ctx, collection, "sweep", fmt.Sprintf("trying %d set-ups with %s", len(grid), set.Name), len(grid), func(ctx context.Context, j *job) (string, error) {
 		s := sweeper{bench: b, job: j, collection: collection, plan: &plan, set: set, live: live, ends: time.Now().Add(time.Duration(plan.Minutes * float64(time.Minute)))}
 		return s.run(ctx, grid)
 	})

@@ -20,16 +20,14 @@ import (
 // same, and if the one dies that makes it, another one begins again. The measurement has the id of the
 // job, so that it is kept once.
 
-// measureTask is the kind of the task, and jobKind that of what is recorded of it.
-const (
-	measureTask = "measure"
-	jobKind     = "job"
-)
+// jobKind is the kind of what is recorded of it.
+const jobKind = "job"
 
 // A handed is a measurement that was handed in.
 type handed struct {
 	api.Job
-	Set       *measure.Set `json:"set,omitempty"` // nil once it has ended
+	Host      string       `json:"host,omitempty"` // that does it, if no other one can
+	Set       *measure.Set `json:"set,omitempty"`  // to be measured; nil once that has ended
 	Cancelled bool         `json:"cancelled,omitempty"`
 }
 
@@ -48,12 +46,15 @@ func (b *Bench) handIn(ctx context.Context, j *job, collection string, set *meas
 	if err != nil {
 		return "", err
 	}
+	b.telling.Lock() // from here on whoever makes it tells
+	j.handed = true
+	b.telling.Unlock()
 	h := &handed{Job: *j.told(), Set: set}
 	h.State = api.Waiting
-	if err := errors.Join(b.forgetHanded(ctx, id), b.store.SetBenchItem(ctx, id, jobKind, j.ID, h)); err != nil {
+	if err := b.store.SetBenchItem(ctx, id, jobKind, j.ID, h); err != nil {
 		return "", err
 	}
-	if err := b.service.Enqueue(ctx, measureTask, id+"."+j.ID); err != nil {
+	if err := b.service.Enqueue(ctx, service.MeasureTask, id+"."+j.ID); err != nil {
 		return "", err
 	}
 	for {
@@ -165,6 +166,9 @@ func (b *Bench) handedIn(ctx context.Context, collection string) ([]handed, erro
 		var h handed
 		if err := json.Unmarshal(item.Data, &h); err != nil {
 			return nil, fmt.Errorf("job %s: %w", item.Name, err)
+		}
+		if h.Host != "" && !h.Ended() && !b.service.IsThere(h.Host) {
+			h.State, h.Problem, h.Left = api.Failed, stopped(h.Host), 0
 		}
 		out = append(out, h)
 	}

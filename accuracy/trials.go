@@ -92,7 +92,7 @@ func (b *Bench) Try(ctx context.Context, collection, name string, setup api.Setu
 	if err := b.store.SetBenchItem(ctx, id, trialKind, name, api.Trial{Name: name, Setup: setup}); err != nil {
 		return nil, err
 	}
-	j, err := b.jobs.start(ctx, collection, "trial", "making the trial "+name, 0, func(ctx context.Context, j *job) (string, error) {
+	j, err := b.start(ctx, collection, "trial", "making the trial "+name, 0, func(ctx context.Context, j *job) (string, error) {
 		_, err := b.build(ctx, collection, name, j.progress)
 		return name, err
 	})

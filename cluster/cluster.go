@@ -22,6 +22,7 @@ import (
 	"time"
 
 	"github.com/nats-io/nats.go"
+	"golang.org/x/time/rate"
 
 	"jardinet/ledger"
 	"jardinet/store"
@@ -103,6 +104,8 @@ type Cluster struct {
 	dir    string // of the records
 	stop   context.CancelFunc
 	done   sync.WaitGroup
+	// fetching limits how fast files are fetched.
+	fetching *rate.Limiter
 
 	mu      sync.Mutex
 	changed chan struct{}        // closed when anything below changes
@@ -156,7 +159,7 @@ func Connect(ctx context.Context, opts Options, dir string) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
-	c := &Cluster{Options: opts, dir: dir, conn: conn, changed: make(chan struct{}), beats: map[string]time.Time{}, members: map[string]*Member{}}
+	c := &Cluster{Options: opts, dir: dir, conn: conn, fetching: rate.NewLimiter(fetchesAtMost, fetchesAtMost), changed: make(chan struct{}), beats: map[string]time.Time{}, members: map[string]*Member{}}
 	opening, cancel := context.WithTimeout(ctx, opensWithin)
 	defer cancel()
 	if c.ledger, err = ledger.Open(opening, conn.Conn, opts.Copies); err == nil {

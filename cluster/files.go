@@ -6,9 +6,11 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"slices"
 	"time"
 
 	"github.com/nats-io/nats.go"
+	"golang.org/x/time/rate"
 
 	"jardinet/ledger"
 )
@@ -44,7 +46,31 @@ func (c *Cluster) Fetch(ctx context.Context, name, path string) error {
 	if _, err := os.Stat(path); err == nil || !errors.Is(err, os.ErrNotExist) {
 		return err
 	}
-	return c.store.Put(path, func(w io.Writer) error { return c.ledger.Get(ctx, name, w) })
+	return c.store.Put(path, func(w io.Writer) error { return c.ledger.Get(ctx, name, &paced{ctx, w, c.fetching}) })
+}
+
+// fetchesAtMost is how many bytes a second a host fetches, beyond as many at once: shards that move leave
+// the network to the questions.
+const fetchesAtMost = 48 << 20
+
+// A paced writer waits before it writes more than it may.
+type paced struct {
+	ctx   context.Context
+	to    io.Writer
+	limit *rate.Limiter
+}
+
+func (p *paced) Write(data []byte) (n int, err error) {
+	for some := range slices.Chunk(data, p.limit.Burst()) {
+		if err := p.limit.WaitN(p.ctx, len(some)); err != nil {
+			return n, err
+		}
+		done, err := p.to.Write(some)
+		if n += done; err != nil {
+			return n, err
+		}
+	}
+	return n, nil
 }
 
 // FetchOriginal brings an original to its place in the data directory, unless it is there.

@@ -1,13 +1,32 @@
 package cluster
 
 import (
+	"bytes"
+	"context"
 	"errors"
 	"os"
 	"strings"
 	"testing"
 
+	"golang.org/x/time/rate"
+
 	"jardinet/ledger"
 )
+
+// TestPaced holds that all is written that is given at once, in pieces of what may be written at a time.
+func TestPaced(t *testing.T) {
+	var out bytes.Buffer
+	p := &paced{t.Context(), &out, rate.NewLimiter(rate.Inf, 4)}
+	if n, err := p.Write([]byte("a manual of the seed vault")); err != nil || n != 26 || out.String() != "a manual of the seed vault" {
+		t.Errorf("written are %d bytes, %q, error %v", n, out.String(), err)
+	}
+	ctx, cancel := context.WithCancel(t.Context())
+	cancel()
+	late := &paced{ctx, &out, rate.NewLimiter(1, 4)}
+	if _, err := late.Write([]byte("a manual")); !errors.Is(err, context.Canceled) {
+		t.Errorf("when it is no longer wanted it gives %v", err)
+	}
+}
 
 // TestLends holds that an original which NATS has lost comes from a host that has it, and that what
 // nobody has is said to be gone.

@@ -64,7 +64,7 @@ func Open(s *service.Service, opts Options) *Teller {
 	t := closed(s, opts)
 	ctx, cancel := context.WithCancel(context.Background())
 	t.cancel = cancel
-	t.done.Go(func() { s.Duty(ctx, "webhooks", t.run) })
+	t.done.Go(func() { s.Duty(ctx, service.WebhooksDuty, t.run) })
 	return t
 }
 

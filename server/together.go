@@ -21,16 +21,28 @@ func (s *Server) asOne(c *echo.Context, operation string, handle func() error) e
 	if err := s.service.MayAnswer(); err != nil {
 		return err
 	}
-	held := &heldBack{ResponseWriter: c.Response(), server: s, request: c}
-	held.changes = c.Request().Method != http.MethodGet && c.Request().Method != http.MethodHead && !questions[operation]
+	changes := c.Request().Method != http.MethodGet && c.Request().Method != http.MethodHead && !questions[operation]
+	held := &heldBack{ResponseWriter: c.Response()}
+	held.may = func() error {
+		if changes {
+			if err := s.service.Done(c.Request().Context()); err != nil {
+				return err
+			}
+		}
+		return s.service.MayAnswer()
+	}
+	held.refuse = func(err error) {
+		c.SetResponse(held.ResponseWriter)
+		s.problem(c, err)
+	}
 	c.SetResponse(held)
 	err := handle()
 	c.SetResponse(held.ResponseWriter)
 	if err == nil && held.refused != nil {
 		return nil // it has been said
 	}
-	if err == nil && held.status == 0 && held.changes {
-		return s.service.Done(c.Request().Context())
+	if err == nil && held.status == 0 {
+		return held.may()
 	}
 	return err
 }
@@ -38,9 +50,8 @@ func (s *Server) asOne(c *echo.Context, operation string, handle func() error) e
 // heldBack lets the first byte through only when the host may answer.
 type heldBack struct {
 	http.ResponseWriter
-	server  *Server
-	request *echo.Context
-	changes bool
+	may     func() error // waits until what was changed holds everywhere, and tells why it may not be said
+	refuse  func(error)  // says so in the place of the answer
 	status  int
 	refused error
 }
@@ -58,21 +69,14 @@ func (h *heldBack) WriteHeader(status int) {
 		h.ResponseWriter.WriteHeader(status)
 		return
 	}
-	if h.changes {
-		h.refused = h.server.service.Done(h.request.Request().Context())
-	}
-	if h.refused == nil {
-		h.refused = h.server.service.MayAnswer()
-	}
-	if h.refused == nil {
+	if h.refused = h.may(); h.refused == nil {
 		h.ResponseWriter.WriteHeader(status)
 		return
 	}
 	for _, name := range []string{"Content-Length", "Content-Disposition", "ETag", "Cache-Control"} {
 		h.ResponseWriter.Header().Del(name)
 	}
-	h.request.SetResponse(h.ResponseWriter)
-	h.server.problem(h.request, h.refused)
+	h.refuse(h.refused)
 }
 
 func (h *heldBack) Write(p []byte) (int, error) {

@@ -187,7 +187,12 @@ func (s *Service) dress(ctx context.Context, c *collection, a *answer.Answerer) 
 	if style.Model == nil {
 		return "", nothing, nil
 	}
-	if settle, err = s.reserve(ctx, c, style.Model); err != nil || settle != nil {
+	settle, err = s.reserve(ctx, c, style.Model)
+	switch {
+	case err != nil && (IsCutOff(err) || errors.Is(err, context.DeadlineExceeded)) && ctx.Err() == nil:
+		a.Style.Model = nil
+		return "What is left of the outside model's budget is not known now; this answer was made without it.", nothing, nil
+	case err != nil || settle != nil:
 		return "", settle, err
 	}
 	a.Style.Model = nil

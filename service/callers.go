@@ -178,9 +178,11 @@ func (s *Service) SignIn(ctx context.Context, name, passphrase, address string) 
 	}
 	if !good {
 		s.callers.fail(keys)
+		s.spread(attempts{Vain: keys})
 		return "", fmt.Errorf("there is no such name with this passphrase: %w", access.ErrUnknown)
 	}
 	s.callers.succeed(keys[0])
+	s.spread(attempts{Succeeded: keys[0]})
 	return s.begin(ctx, p)
 }
 

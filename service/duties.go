@@ -20,10 +20,20 @@ import (
 // which hosts have which shards, sees that everything that is to be done is in the queue, and has
 // the ledger begin with a snapshot. None of it harms if two hosts do it.
 
-// Kinds of tasks.
+// Kinds of tasks, each of which waits in a queue of its own.
 const (
-	intakeTask = "intake"
-	encodeTask = "encode"
+	intakeTask  = "intake"
+	encodeTask  = "encode"
+	MeasureTask = "measure"
+)
+
+// Duties, each of which one host has at a time.
+const (
+	clusterDuty  = "cluster"
+	watchDuty    = "watch"
+	SourcesDuty  = "sources"
+	WebhooksDuty = "webhooks"
+	BenchDuty    = "bench"
 )
 
 // How often what is done by one host is looked at, and how often the records are handed in whole.

@@ -29,7 +29,7 @@ func (s *Service) Hosts(ctx context.Context) (*api.Hosts, error) {
 	within, cancel := context.WithTimeout(ctx, tellsWithin)
 	defer cancel()
 	duties := map[string][]string{}
-	for _, duty := range []string{"cluster", "watch", "sources", "webhooks", "bench"} {
+	for _, duty := range []string{clusterDuty, watchDuty, SourcesDuty, WebhooksDuty, BenchDuty} {
 		if host, err := s.hosts.Ledger().Leader(within, duty); err == nil && host != "" {
 			duties[host] = append(duties[host], duty)
 		}
@@ -87,7 +87,7 @@ func (s *Service) Standing() *Standing {
 
 func (s *Service) queues(ctx context.Context) []api.Queue {
 	out := []api.Queue{}
-	for _, kind := range []string{intakeTask, encodeTask, "measure"} {
+	for _, kind := range []string{intakeTask, encodeTask, MeasureTask} {
 		if n, err := s.hosts.Ledger().Waiting(ctx, kind); err == nil {
 			out = append(out, api.Queue{Kind: kind, Waiting: n})
 		}

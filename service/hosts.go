@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"os"
 	"path/filepath"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -33,6 +34,14 @@ type hosts struct {
 
 // IsTogether tells whether the service is one of several hosts.
 func (s *Service) IsTogether() bool { return s.hosts != nil }
+
+// Host returns the name of this host among several.
+func (s *Service) Host() string { return s.hosts.Host }
+
+// IsThere tells whether one of several hosts gives signs of life.
+func (s *Service) IsThere(host string) bool {
+	return slices.ContainsFunc(s.hosts.Hosts(), func(m cluster.Member) bool { return m.Host == host && m.Alive() })
+}
 
 // connect joins the cluster that the options name, if any, before the store is opened.
 func (s *Service) connect(ctx context.Context) error {
@@ -106,7 +115,7 @@ func (s *Service) startTogether() error {
 	h := s.hosts
 	ctx, stop := context.WithCancel(context.Background())
 	h.stop = stop
-	if err := errors.Join(h.replicas.Locate(ctx), h.replicas.Serve(ctx)); err != nil {
+	if err := errors.Join(h.replicas.Locate(ctx), h.replicas.Serve(ctx), s.hearOfAttempts(ctx)); err != nil {
 		stop()
 		return err
 	}
@@ -120,7 +129,7 @@ func (s *Service) startTogether() error {
 		h.done.Go(func() { h.Ledger().Work(ctx, encodeTask, 1, s.encodeTask) })
 	}
 	h.done.Go(func() { h.aside.run(ctx) })
-	h.done.Go(func() { s.Duty(ctx, "cluster", s.runDuties) })
+	h.done.Go(func() { s.Duty(ctx, clusterDuty, s.runDuties) })
 	return nil
 }
 

@@ -104,8 +104,6 @@ type collection struct {
 
 	writing sync.Mutex // store and index change together
 
-	reserved reserved // of the outside model's budget
-
 	mu      sync.Mutex
 	known   map[string]answer.Document // by document id
 	changes int                        // of what is known
@@ -164,7 +162,7 @@ func begin(ctx context.Context, opts Options) (*Service, error) {
 	}
 	watching, stop := context.WithCancel(context.Background())
 	s.watching = stop
-	go s.Duty(watching, "watch", s.watch)
+	go s.Duty(watching, watchDuty, s.watch)
 	return s, nil
 }
 

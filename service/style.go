@@ -4,11 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"sync"
 	"time"
 
 	"jardinet/answer"
 	"jardinet/modelapi"
+	"jardinet/store"
 )
 
 // Style returns how a collection's answers shall be.
@@ -53,39 +53,30 @@ func (s *Service) SetStyle(ctx context.Context, collection string, style *answer
 // today names the day that a budget is for.
 func today() string { return time.Now().UTC().Format(time.DateOnly) }
 
-// A reserved is what answers under way may cost, beside what is spent.
-type reserved struct {
-	sync.Mutex
-	tokens  int
-	payment float64
-}
+// reservesWithin is how long an answer waits until its cost is taken from the budget; on several hosts
+// all have to agree.
+const reservesWithin = 3 * time.Second
 
-// reserve takes what an answer may cost at most from a collection's budget for today, so that
-// many at once cannot pass it together. settle gives it back, and notes what it did cost; it is
+// reserve takes what an answer may cost at most from a collection's budget for today, in the records, so
+// that many at once cannot pass it together on any host. settle gives back what it did not cost; it is
 // nil if there is too little left.
 func (s *Service) reserve(ctx context.Context, c *collection, m *answer.Model) (settle func(modelapi.Usage) error, err error) {
-	most := m.Most()
-	r := &c.reserved
-	r.Lock()
-	defer r.Unlock()
-	tokens, paid, err := s.store.Spent(ctx, c.ID, today())
-	if err != nil {
-		return nil, err
+	most, day := m.Most(), today()
+	tokens, cost := most.Prompt+most.Completion, m.Cost(most)
+	if m.MostTokens == 0 && m.MostPayment == 0 {
+		tokens, cost = 0, 0
+	} else {
+		within, cancel := context.WithTimeout(ctx, reservesWithin)
+		defer cancel()
+		if ok, err := s.store.Reserve(within, c.ID, day, store.Spending{Tokens: tokens, Paid: cost}, store.Spending{Tokens: m.MostTokens, Paid: m.MostPayment}); err != nil || !ok {
+			return nil, err
+		}
 	}
-	need, cost := most.Prompt+most.Completion, m.Cost(most)
-	if m.MostTokens > 0 && tokens+r.tokens+need > m.MostTokens || m.MostPayment > 0 && paid+r.payment+cost > m.MostPayment {
-		return nil, nil
-	}
-	r.tokens += need
-	r.payment += cost
 	return func(used modelapi.Usage) error {
-		r.Lock()
-		defer r.Unlock()
-		r.tokens -= need
-		r.payment -= cost
-		if used == (modelapi.Usage{}) {
+		change := store.Spending{Tokens: used.Prompt + used.Completion - tokens, Paid: m.Cost(used) - cost}
+		if change == (store.Spending{}) {
 			return nil
 		}
-		return s.store.Spend(context.WithoutCancel(ctx), c.ID, today(), used.Prompt+used.Completion, m.Cost(used))
+		return s.store.Spend(context.WithoutCancel(ctx), c.ID, day, change)
 	}, nil
 }

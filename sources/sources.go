@@ -77,7 +77,7 @@ func Open(s *service.Service, opts Options) *Keeper {
 	}
 	ctx, cancel := context.WithCancel(context.Background())
 	k := &Keeper{Options: opts, service: s, store: s.Store(), fetcher: fetch.New(opts.Fetch), cancel: cancel}
-	k.done.Go(func() { s.Duty(ctx, "sources", k.run) })
+	k.done.Go(func() { s.Duty(ctx, service.SourcesDuty, k.run) })
 	return k
 }
 

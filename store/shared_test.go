@@ -210,7 +210,7 @@ func writeAll(ctx context.Context, s *Store, c *Collection, name string) error {
 		s.SetFields(ctx, c.ID, name, map[string]string{"author": "Wren", "year": "2024"}),
 		s.SetAbbreviations(ctx, d.ID, [][2]string{{"SOP", "standard operating procedure"}}),
 		s.CountUnknown(ctx, c.ID, "What is a zorb?", "zorb"),
-		s.Spend(ctx, c.ID, "2026-11-30", 3, .1),
+		s.Spend(ctx, c.ID, "2026-11-30", Spending{3, .1}),
 		s.AddPrincipal(ctx, owner),
 		s.AddSession(ctx, []byte(name), owner.ID),
 		s.AddAudit(ctx, []*access.Entry{{Who: name, Operation: "ask"}}),

@@ -143,21 +143,42 @@ func (s *Store) Unknown(ctx context.Context, collection string, most int) ([]Unk
 	return out, rows.Err()
 }
 
-// Spend adds what an outside model took to a collection's account of a day.
-func (s *Store) Spend(ctx context.Context, collection, day string, tokens int, paid float64) error {
-	_, err := s.exec(ctx, `INSERT INTO spending VALUES (?, ?, ?, ?)
-		ON CONFLICT DO UPDATE SET tokens = tokens + excluded.tokens, paid = paid + excluded.paid`, collection, day, tokens, paid)
+// Spending is what outside models took of a collection's budget on a day, or may take.
+type Spending struct {
+	Tokens int
+	Paid   float64
+}
+
+// Reserve adds to what is spent of a collection's budget of a day, if it is not more than most then, and
+// tells whether it did. A limit of zero is none.
+func (s *Store) Reserve(ctx context.Context, collection, day string, more, most Spending) (ok bool, err error) {
+	err = s.inTx(ctx, func(tx *Tx) error {
+		var now Spending
+		err := tx.QueryRowContext(ctx, "SELECT tokens, paid FROM spending WHERE collection = ? AND day = ?", collection, day).Scan(&now.Tokens, &now.Paid)
+		if err != nil && !errors.Is(err, sql.ErrNoRows) {
+			return err
+		}
+		ok = (most.Tokens == 0 || now.Tokens+more.Tokens <= most.Tokens) && (most.Paid == 0 || now.Paid+more.Paid <= most.Paid)
+		if !ok {
+			return nil
+		}
+		_, err = tx.ExecContext(ctx, addSpending, collection, day, more.Tokens, more.Paid)
+		return err
+	})
 	if err != nil {
+		return false, fmt.Errorf("store: spending: %w", err)
+	}
+	return ok, nil
+}
+
+const addSpending = `INSERT INTO spending VALUES (?, ?, ?, ?)
+	ON CONFLICT DO UPDATE SET tokens = max(0, tokens + excluded.tokens), paid = max(0, paid + excluded.paid)`
+
+// Spend adds what an outside model took to a collection's account of a day; what it did not take of
+// what was reserved is less than nothing.
+func (s *Store) Spend(ctx context.Context, collection, day string, more Spending) error {
+	if _, err := s.exec(ctx, addSpending, collection, day, more.Tokens, more.Paid); err != nil {
 		return fmt.Errorf("store: spending: %w", err)
 	}
 	return nil
-}
-
-// Spent returns what outside models took on a day.
-func (s *Store) Spent(ctx context.Context, collection, day string) (tokens int, paid float64, err error) {
-	err = s.db.QueryRowContext(ctx, "SELECT tokens, paid FROM spending WHERE collection = ? AND day = ?", collection, day).Scan(&tokens, &paid)
-	if err != nil && !errors.Is(err, sql.ErrNoRows) {
-		return 0, 0, fmt.Errorf("store: spending: %w", err)
-	}
-	return tokens, paid, nil
 }

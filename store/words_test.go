@@ -49,18 +49,32 @@ func TestUnknownWordsAreCounted(t *testing.T) {
 	}
 }
 
+// TestSpending holds that a budget is not passed, and that what was not spent of it is there again.
 func TestSpending(t *testing.T) {
 	s, id := stocked(t)
-	for range 2 {
-		if err := s.Spend(t.Context(), id, "2026-05-01", 40, 0.5); err != nil {
+	const day = "2026-05-01"
+	reserve := func(day string, more, most Spending) bool {
+		t.Helper()
+		ok, err := s.Reserve(t.Context(), id, day, more, most)
+		if err != nil {
 			t.Fatal(err)
 		}
+		return ok
 	}
-	if tokens, paid, err := s.Spent(t.Context(), id, "2026-05-01"); err != nil || tokens != 80 || paid != 1 {
-		t.Errorf("spent %d, %g, error %v", tokens, paid, err)
+	if !reserve(day, Spending{40, .5}, Spending{100, 1}) || !reserve(day, Spending{60, .5}, Spending{100, 1}) {
+		t.Error("what is within the budget is refused")
 	}
-	if tokens, _, err := s.Spent(t.Context(), id, "2026-05-02"); err != nil || tokens != 0 {
-		t.Errorf("the next day %d, error %v", tokens, err)
+	if reserve(day, Spending{1, 0}, Spending{100, 0}) || reserve(day, Spending{0, .1}, Spending{0, 1}) {
+		t.Error("the budget is passed")
+	}
+	if !reserve("2026-05-02", Spending{100, 1}, Spending{100, 1}) || !reserve(day, Spending{1, 0}, Spending{}) {
+		t.Error("another day's budget, or none, is spent")
+	}
+	if err := s.Spend(t.Context(), id, day, Spending{-31, -.25}); err != nil {
+		t.Fatal(err)
+	}
+	if reserve(day, Spending{31, 0}, Spending{100, 1}) || !reserve(day, Spending{30, .25}, Spending{100, 1}) {
+		t.Error("what was given back is not what may be spent again")
 	}
 }
 
