@@ -196,7 +196,52 @@ func (s *Service) purge(ctx context.Context, docs []store.Document) error {
 	if len(docs) == 0 {
 		return nil
 	}
-	return s.store.Settle(ctx)
+	return s.emptyLog(ctx)
+}
+
+// How long a removal waits until what it removed is no longer in SQLite's log, and how often it tries.
+const (
+	emptyWithin = 2 * time.Second
+	emptyAgain  = 20 * time.Millisecond
+)
+
+// emptyLog has what was removed vanish from SQLite's log too; if others are in its way all the time, later.
+func (s *Service) emptyLog(ctx context.Context) error {
+	for end := time.Now().Add(emptyWithin); time.Now().Before(end); {
+		if done, err := s.store.Settle(ctx); err != nil || done {
+			return err
+		}
+		select {
+		case <-time.After(emptyAgain):
+		case <-ctx.Done():
+			s.emptyLogLater()
+			return ctx.Err()
+		}
+	}
+	s.emptyLogLater()
+	return nil
+}
+
+// emptyLogLater has what was removed vanish from SQLite's log too, as soon as nobody is in its way.
+func (s *Service) emptyLogLater() {
+	select {
+	case s.removed <- struct{}{}:
+	default: // it is to be done already
+	}
+}
+
+// keepLogEmpty empties SQLite's log after removals, until ctx is done.
+func (s *Service) keepLogEmpty(ctx context.Context) {
+	for {
+		select {
+		case <-s.removed:
+		case <-ctx.Done():
+			return
+		}
+		if err := s.emptyLog(ctx); err != nil && ctx.Err() == nil {
+			s.Log.Error("what was removed is still in the log of the records", "error", err)
+		}
+	}
 }
 
 // correctedPages returns the keys of the pages of a content that people have corrected.

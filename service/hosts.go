@@ -235,6 +235,9 @@ func (s *Service) changed(c *store.Change, own bool) {
 // noteChange has what was worked out from the records worked out anew.
 func (s *Service) noteChange(c *store.Change) {
 	s.hosts.replicas.Changed(c)
+	if len(c.Dropped) > 0 {
+		s.emptyLogLater()
+	}
 	if !c.Touches("abbreviations") && !c.Touches("documents") && !c.Touches("collections") {
 		return
 	}

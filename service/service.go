@@ -70,6 +70,7 @@ type Service struct {
 	callers  *callers
 	auditor  *auditor
 	watching context.CancelFunc
+	removed  chan struct{}   // something was removed for good
 	hosts    *hosts          // the service is one of several; nil if alone
 	hurry    context.Context // done when outside models are no longer waited for
 	hurryUp  context.CancelFunc
@@ -143,7 +144,7 @@ func begin(ctx context.Context, opts Options) (*Service, error) {
 		opts.PDF.Memory = readerMemory(opts.Memory)
 	}
 	s := &Service{
-		Options: opts, pdf: pdfium.NewEngine(opts.PDF), events: newBroker(),
+		Options: opts, pdf: pdfium.NewEngine(opts.PDF), events: newBroker(), removed: make(chan struct{}, 1),
 		collections: map[string]*collection{}, files: map[string]*pdfium.File{}, mostGlyphs: mostGlyphs(opts.Memory),
 	}
 	if err := s.connect(ctx); err != nil {
@@ -163,6 +164,7 @@ func begin(ctx context.Context, opts Options) (*Service, error) {
 	watching, stop := context.WithCancel(context.Background())
 	s.watching = stop
 	go s.Duty(watching, watchDuty, s.watch)
+	go s.keepLogEmpty(watching)
 	return s, nil
 }
 

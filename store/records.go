@@ -371,14 +371,24 @@ func (s *Store) BinnedBefore(ctx context.Context, before time.Time) ([]Document,
 // RemoveDocument removes a document's record for good, and its tags with the last version.
 func (s *Store) RemoveDocument(ctx context.Context, id string) error {
 	return s.inTx(ctx, func(tx *Tx) error {
-		if err := one(tx.ExecContext(ctx, "DELETE FROM documents WHERE id = ?", id)); err != nil {
+		var collection, name string
+		var versions int
+		err := tx.QueryRowContext(ctx, "SELECT d.collection, d.name, (SELECT count(*) FROM documents o WHERE o.collection = d.collection AND o.name = d.name) FROM documents d WHERE d.id = ?", id).Scan(&collection, &name, &versions)
+		if errors.Is(err, sql.ErrNoRows) {
+			return ErrNotFound
+		}
+		if err == nil {
+			err = one(tx.ExecContext(ctx, "DELETE FROM documents WHERE id = ?", id))
+		}
+		if err != nil || versions > 1 {
 			return err
 		}
-		if _, err := tx.ExecContext(ctx, "DELETE FROM fields WHERE NOT EXISTS (SELECT 1 FROM documents WHERE documents.collection = fields.collection AND documents.name = fields.name)"); err != nil {
-			return fmt.Errorf("store: fields: %w", err)
+		for _, of := range []string{"fields", "tags"} {
+			if _, err := tx.ExecContext(ctx, "DELETE FROM "+of+" WHERE collection = ? AND name = ?", collection, name); err != nil {
+				return fmt.Errorf("store: %s: %w", of, err)
+			}
 		}
-		_, err := tx.ExecContext(ctx, "DELETE FROM tags WHERE NOT EXISTS (SELECT 1 FROM documents WHERE documents.collection = tags.collection AND documents.name = tags.name)")
-		return err
+		return nil
 	})
 }
 

@@ -52,6 +52,12 @@ func (s *Store) CheckRoom() error {
 	return nil
 }
 
+// isBusy says whether an error says that others are reading or writing.
+func isBusy(err error) bool {
+	var failed *sqlite.Error
+	return errors.As(err, &failed) && failed.Code()&0xff == sqlite3.SQLITE_BUSY
+}
+
 // IsCorrupt tells whether an error says that the file of the records is damaged somewhere.
 func IsCorrupt(err error) bool {
 	var failed *sqlite.Error

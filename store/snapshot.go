@@ -50,13 +50,30 @@ func (s *Store) snapshotInto(ctx context.Context, dir string) (err error) {
 }
 
 // Settle writes what is in SQLite's log into its file and empties the log, which would keep what
-// was removed until it is used again.
-func (s *Store) Settle(ctx context.Context) error {
-	var busy, frames, written int
-	if err := s.db.QueryRowContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)").Scan(&busy, &frames, &written); err != nil {
-		return fmt.Errorf("store: settle: %w", err)
+// was removed until it is used again. It tells whether it did: it waits for nobody who reads or
+// writes, as all others would have to wait with it.
+func (s *Store) Settle(ctx context.Context) (done bool, err error) {
+	conn, err := s.db.Conn(ctx)
+	if err != nil {
+		return false, fmt.Errorf("store: settle: %w", err)
 	}
-	return nil
+	defer conn.Close()
+	if _, err := conn.ExecContext(ctx, "PRAGMA busy_timeout = 0"); err != nil {
+		return false, fmt.Errorf("store: settle: %w", err)
+	}
+	defer func() {
+		_, again := conn.ExecContext(context.WithoutCancel(ctx), fmt.Sprintf("PRAGMA busy_timeout = %d", busyFor))
+		err = errors.Join(err, again)
+	}()
+	var busy, frames, written int
+	err = conn.QueryRowContext(ctx, "PRAGMA wal_checkpoint(TRUNCATE)").Scan(&busy, &frames, &written)
+	if isBusy(err) {
+		return false, nil
+	}
+	if err != nil {
+		return false, fmt.Errorf("store: settle: %w", err)
+	}
+	return busy == 0, nil
 }
 
 // Sums returns the hashes of all originals that documents have.

@@ -43,7 +43,7 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 		return nil, err
 	}
 	pragmas := url.Values{"_pragma": {
-		"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", "busy_timeout(5000)", "cache_size(-16000)", "secure_delete(1)",
+		"journal_mode(WAL)", "synchronous(FULL)", "foreign_keys(1)", fmt.Sprintf("busy_timeout(%d)", busyFor), "cache_size(-16000)", "secure_delete(1)",
 	}, "_txlock": {"immediate"}}
 	db, err := sql.Open("sqlite", "file:"+path+"?"+pragmas.Encode())
 	if err != nil {
@@ -61,6 +61,9 @@ func Open(ctx context.Context, dir string) (*Store, error) {
 
 // Records is the name of the file with the records.
 const Records = "jardinet.sqlite"
+
+// busyFor is how many milliseconds a change waits for another one.
+const busyFor = 5000
 
 // connections is how many requests read at a time; each has a cache of its own.
 const connections = 8
@@ -434,6 +437,8 @@ BEGIN
 	FROM hooks h JOIN collections c ON c.id = h.collection
 	WHERE h.collection = NEW.collection AND instr(h.events, ',document.' || NEW.state || ',') ORDER BY h.name;
 END;
+`, `
+CREATE INDEX documents_by_name ON documents (collection, name);
 `}
 
 func (s *Store) migrate(ctx context.Context) error {
