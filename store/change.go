@@ -49,11 +49,30 @@ type Tx struct {
 
 // ExecContext is that of sql.Tx.
 func (t *Tx) ExecContext(ctx context.Context, query string, args ...any) (sql.Result, error) {
-	result, err := t.Tx.ExecContext(ctx, query, args...)
+	result, err := t.Tx.ExecContext(t.whole(ctx), query, args...)
 	if err == nil {
 		err = t.note(query, args, result)
 	}
 	return result, err
+}
+
+// QueryContext is that of sql.Tx.
+func (t *Tx) QueryContext(ctx context.Context, query string, args ...any) (*sql.Rows, error) {
+	return t.Tx.QueryContext(t.whole(ctx), query, args...)
+}
+
+// QueryRowContext is that of sql.Tx.
+func (t *Tx) QueryRowContext(ctx context.Context, query string, args ...any) *sql.Row {
+	return t.Tx.QueryRowContext(t.whole(ctx), query, args...)
+}
+
+// whole returns a context that does not end in the middle of a statement if others are in the same
+// transaction, which SQLite would undo with it.
+func (t *Tx) whole(ctx context.Context) context.Context {
+	if t.change == nil {
+		return ctx
+	}
+	return context.WithoutCancel(ctx)
 }
 
 func (t *Tx) note(query string, args []any, result sql.Result) error {
@@ -88,7 +107,7 @@ type Stmt struct {
 
 // PrepareContext is that of sql.Tx.
 func (t *Tx) PrepareContext(ctx context.Context, query string) (*Stmt, error) {
-	stmt, err := t.Tx.PrepareContext(ctx, query)
+	stmt, err := t.Tx.PrepareContext(t.whole(ctx), query)
 	if err != nil {
 		return nil, err
 	}
@@ -97,7 +116,7 @@ func (t *Tx) PrepareContext(ctx context.Context, query string) (*Stmt, error) {
 
 // ExecContext is that of sql.Stmt.
 func (s *Stmt) ExecContext(ctx context.Context, args ...any) (sql.Result, error) {
-	result, err := s.Stmt.ExecContext(ctx, args...)
+	result, err := s.Stmt.ExecContext(s.tx.whole(ctx), args...)
 	if err == nil {
 		err = s.tx.note(s.query, args, result)
 	}

@@ -8,7 +8,6 @@ import (
 	"os"
 	"path/filepath"
 	"sync"
-	"time"
 )
 
 // Several stores, each on a host of its own, are kept equal by one order of changes: a
@@ -27,11 +26,13 @@ var ErrBehind = errors.New("another change came first")
 // sharing is what a store knows of the order of changes.
 type sharing struct {
 	propose Proposal
+	leading chan struct{} // held by who makes changes for all who wait
 	writing chan struct{} // held by who changes the records
 
-	mu     sync.Mutex
-	number uint64        // of the last change that was done here
-	passed chan struct{} // closed when it grows
+	mu      sync.Mutex
+	waiting []*wish       // transactions that are to be done
+	number  uint64        // of the last change that was done here
+	passed  chan struct{} // closed when it grows
 }
 
 // Share has all changes from now on proposed to the other hosts of a cluster first.
@@ -40,7 +41,7 @@ func (s *Store) Share(ctx context.Context, propose Proposal) error {
 	if err != nil {
 		return err
 	}
-	s.shared = &sharing{propose: propose, writing: make(chan struct{}, 1), number: number, passed: make(chan struct{})}
+	s.shared = &sharing{propose: propose, leading: make(chan struct{}, 1), writing: make(chan struct{}, 1), number: number, passed: make(chan struct{})}
 	return nil
 }
 
@@ -115,67 +116,6 @@ func leaveIn(ctx context.Context, path string) error {
 	}
 	copied := &Store{db: db}
 	return errors.Join(copied.Leave(ctx), db.Close())
-}
-
-// write is inTx for a store that is shared.
-func (s *Store) write(ctx context.Context, do func(*Tx) error) error {
-	for {
-		behind, err := s.attempt(ctx, do)
-		if !errors.Is(err, ErrBehind) {
-			return err
-		}
-		if err := s.overtaken(ctx, behind); err != nil {
-			return err
-		}
-	}
-}
-
-// ErrOvertaken says that another host made a change that does not come here.
-var ErrOvertaken = errors.New("another host has made a change that has not come here")
-
-// comesWithin is how long the change of another host may take to come here.
-const comesWithin = 5 * time.Second
-
-// overtaken waits until the change is here that came first.
-func (s *Store) overtaken(ctx context.Context, after uint64) error {
-	within, cancel := context.WithTimeout(ctx, comesWithin)
-	defer cancel()
-	err := s.Reached(within, after+1)
-	if err != nil && ctx.Err() == nil {
-		return fmt.Errorf("store: %w", ErrOvertaken)
-	}
-	return err
-}
-
-// attempt does a transaction on what is here. It returns the number of the change before it.
-func (s *Store) attempt(ctx context.Context, do func(*Tx) error) (after uint64, err error) {
-	unlock, err := s.shared.lock(ctx)
-	if err != nil {
-		return 0, err
-	}
-	defer unlock()
-	tx, err := s.db.BeginTx(ctx, nil)
-	if err != nil {
-		return 0, err
-	}
-	defer tx.Rollback()
-	change := &Change{Schema: len(schema)}
-	if err := do(&Tx{tx, change}); err != nil {
-		return 0, err
-	}
-	if len(change.Steps) == 0 {
-		return 0, tx.Commit()
-	}
-	if err := s.CheckRoom(); err != nil { // or it would be kept by all others and not here
-		return 0, err
-	}
-	after = s.shared.last()
-	number, err := s.shared.propose(ctx, after, change)
-	if err != nil {
-		return after, err
-	}
-	// It is done now, whatever comes of it here.
-	return after, s.keep(context.WithoutCancel(ctx), tx, number, change)
 }
 
 // keep commits a change that has been accepted.
