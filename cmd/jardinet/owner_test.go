@@ -101,3 +101,28 @@ func TestSigningIn(t *testing.T) {
 	v.says("needs an administrator")
 	v.noBreaches()
 }
+
+// TestOtherPrograms has an owner say in the console what a program is told.
+func TestOtherPrograms(t *testing.T) {
+	d := serve(t, t.TempDir(), "--webhook", "rota=http://127.0.0.1:9/hooks")
+	if _, err := d.CreateCollection(t.Context(), "garden", nil); err != nil {
+		t.Fatal(err)
+	}
+	v := visit(t, d.address)
+	v.open("/c/garden/settings/programs")
+	v.says("rota is told when")
+	v.accessible("other programs")
+	told := func(want int) {
+		t.Helper()
+		hooks, err := d.Hooks(t.Context(), "garden")
+		if err != nil || len(hooks.Hooks) != want || want == 1 && strings.Join(hooks.Hooks[0].Events, " ") != "document.ready" {
+			t.Errorf("told are %+v, error %v", hooks, err)
+		}
+	}
+	v.press("a document is ready")
+	v.says("deliveries are not signed")
+	told(1)
+	v.press("a document is ready")
+	v.saysNot("deliveries are not signed")
+	told(0)
+}

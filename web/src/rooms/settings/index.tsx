@@ -3,6 +3,7 @@ import { Navigate, NavLink, Route, Routes, useParams } from "react-router"
 import { useOwns } from "../../api/queries"
 import { t } from "../../words"
 import { Glossary } from "./glossary"
+import { Hooks } from "./hooks"
 import { Index } from "./in-use"
 import { Lessons } from "./lessons"
 import { Rights } from "./rights"
@@ -15,6 +16,7 @@ const parts = [
   ["style", t("Answers"), true],
   ["index", t("Set-up and index"), true],
   ["access", t("People and rights"), true],
+  ["programs", t("Other programs"), true],
 ] as const
 
 // Settings is where a collection is taught its own language and manner, and who may do what.
@@ -40,6 +42,7 @@ export default function Settings() {
           <Route path="lessons" element={<Lessons collection={collection} />} />
           {owns && <Route path="style" element={<Style collection={collection} />} />}
           {owns && <Route path="index" element={<Index collection={collection} />} />}
+          {owns && <Route path="programs" element={<Hooks collection={collection} />} />}
           {owns && (
             <Route
               path="access"
