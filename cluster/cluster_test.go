@@ -12,6 +12,7 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -34,7 +35,7 @@ type wire struct {
 	open     map[net.Conn]bool
 }
 
-func newWire(t *testing.T, to string) *wire {
+func newWire(t testing.TB, to string) *wire {
 	t.Helper()
 	l, err := net.Listen("tcp", "127.0.0.1:0")
 	if err != nil {
@@ -113,7 +114,7 @@ func (w *wire) set(cut, deaf bool) {
 
 // A trial is three hosts in this process, of which one after another has something happen to it.
 type trial struct {
-	t       *testing.T
+	t       testing.TB
 	random  *rand.Rand
 	hosts   []*tried
 	began   time.Time
@@ -165,7 +166,7 @@ func (h *tried) die() {
 }
 
 // newTrial starts three hosts, the first of which founds the cluster.
-func newTrial(t *testing.T, seed uint64) *trial {
+func newTrial(t testing.TB, seed uint64) *trial {
 	t.Helper()
 	dir := t.TempDir()
 	server, err := natsserver.Start(natsserver.Options{Name: "only", Dir: filepath.Join(dir, "nats"), Listen: "127.0.0.1:0"})
@@ -516,4 +517,34 @@ func TestRecordsOfOthers(t *testing.T) {
 	if err := other.hosts[1].up(t.Context()); err != nil {
 		t.Fatal(err)
 	}
+}
+
+// BenchmarkWriters has sixteen clients at each of three hosts change something at once.
+func BenchmarkWriters(b *testing.B) {
+	tr := newTrial(b, 0)
+	c, err := tr.hosts[0].store.CreateCollection(b.Context(), collection, "{}")
+	if err != nil {
+		b.Fatal(err)
+	}
+	var left atomic.Int64
+	left.Store(int64(b.N))
+	before := tr.hosts[0].store.Number()
+	b.ResetTimer()
+	var clients sync.WaitGroup
+	for _, h := range tr.hosts {
+		for range 16 {
+			clients.Go(func() {
+				for n := left.Add(-1); n >= 0; n = left.Add(-1) {
+					if err := h.store.SetDescription(b.Context(), c.ID, strconv.FormatInt(n, 10)); err != nil {
+						b.Error(err)
+						return
+					}
+				}
+			})
+		}
+	}
+	clients.Wait()
+	b.StopTimer()
+	b.ReportMetric(float64(b.N)/b.Elapsed().Seconds(), "writes/s")
+	b.ReportMetric(float64(tr.hosts[0].store.Number()-before)/float64(b.N), "changes/write")
 }
