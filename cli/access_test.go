@@ -12,9 +12,9 @@ import (
 // guarded runs a service and makes a first key, with which the command line calls it.
 func guarded(t *testing.T) {
 	t.Helper()
-	s := start(t)
+	_, in := startWith(t)
 	run(t, 0, "collection", "create", "halvern")
-	t.Setenv("JARDINET_KEY", s.Starter())
+	t.Setenv("JARDINET_KEY", in.Starter())
 	secret, errs := run(t, 0, "keys", "create", "root", "--administrator")
 	contains(t, "what is said of the key", errs, "everything (administrator)", "not shown again")
 	t.Setenv("JARDINET_KEY", strings.TrimSpace(secret))

@@ -21,6 +21,7 @@ import (
 	"jardinet/hooks"
 	"jardinet/measure"
 	"jardinet/pdfium"
+	"jardinet/people"
 	"jardinet/server"
 	"jardinet/service"
 	"jardinet/sources"
@@ -36,7 +37,18 @@ const documents = "../demo/documents/"
 // start runs a service and points the command line at it.
 func start(t *testing.T) *service.Service {
 	t.Helper()
+	s, _ := startWith(t)
+	return s
+}
+
+// startWith is start with who may call.
+func startWith(t *testing.T) (*service.Service, *people.Registry) {
+	t.Helper()
 	s, err := service.Open(t.Context(), service.Options{Data: t.TempDir(), Version: "test", Scripts: []string{"none"}})
+	if err != nil {
+		t.Fatal(err)
+	}
+	in, err := people.Open(t.Context(), s, false)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -50,7 +62,7 @@ func start(t *testing.T) *service.Service {
 	bench := accuracy.Open(s, told)
 	from := sources.Open(s, sources.Options{Fetch: fetch.Policy{Hosts: []string{"127.0.0.1"}, Private: true}, Folders: []string{os.TempDir()}, Tick: 10 * time.Millisecond, Grace: 50 * time.Millisecond})
 	go func() {
-		done <- server.Serve(ctx, listener, server.Parts{Service: s, Bench: bench, Sources: from, Hooks: told}, server.Options{}, slog.New(slog.DiscardHandler))
+		done <- server.Serve(ctx, listener, server.Parts{Service: s, People: in, Bench: bench, Sources: from, Hooks: told}, server.Options{}, slog.New(slog.DiscardHandler))
 	}()
 	t.Cleanup(func() {
 		cancel()
@@ -61,7 +73,7 @@ func start(t *testing.T) *service.Service {
 		s.Close()
 	})
 	t.Setenv("JARDINET_SERVER", listener.Addr().String())
-	return s
+	return s, in
 }
 
 // run runs a command line and wants the exit status.

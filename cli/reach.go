@@ -30,6 +30,7 @@ type reach struct {
 	sources          sources.Options
 	collector        string
 	joins            *joining          // the cluster that the host joins; nil for none
+	renew            bool              // one more administrator may be made
 	webhooks         map[string]string // programs that are told what happens, by the names that settings use
 }
 

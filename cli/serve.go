@@ -17,6 +17,7 @@ import (
 	"jardinet/accuracy"
 	"jardinet/hooks"
 	"jardinet/modelapi"
+	"jardinet/people"
 	"jardinet/server"
 	"jardinet/service"
 	"jardinet/sources"
@@ -60,8 +61,8 @@ a proxy that has one (--proxy, --https).`,
 			if err != nil {
 				return err
 			}
-			opts := service.Options{Outside: &modelapi.Policy{Hosts: hosts, Secrets: keys}, NewAdministrator: renew, LeaveCluster: leave, Memory: memory, Data: data, Log: log, Scripts: scripts, AuditFor: time.Duration(days) * 24 * time.Hour}
-			where.joins = &join
+			opts := service.Options{Outside: &modelapi.Policy{Hosts: hosts, Secrets: keys}, LeaveCluster: leave, Memory: memory, Data: data, Log: log, Scripts: scripts, AuditFor: time.Duration(days) * 24 * time.Hour}
+			where.joins, where.renew = &join, renew
 			return p.serve(cmd.Context(), opts, where, nil)
 		},
 	}
@@ -146,13 +147,18 @@ func (p *program) serve(ctx context.Context, opts service.Options, where reach, 
 		return err
 	}
 	defer func() { err = errors.Join(err, s.Close()) }()
-	if s.IsOpen() && !isLoopback(listener.Addr()) {
+	in, err := people.Open(ctx, s, where.renew)
+	if err != nil {
+		listener.Close()
+		return err
+	}
+	if in.IsOpen() && !isLoopback(listener.Addr()) {
 		listener.Close()
 		return fmt.Errorf("nobody has been let in yet, so whoever reaches %s could do everything; start the service once with --listen %s, open the link that it prints, and make yourself its administrator", where.listen, DefaultAddress)
 	}
 	opts.Log.Info("serving", "address", address, "data", opts.Data, "version", Version)
-	if starter := s.Starter(); starter != "" && started == nil {
-		if s.IsOpen() {
+	if starter := in.Starter(); starter != "" && started == nil {
+		if in.IsOpen() {
 			fmt.Fprintln(p.err, "Everybody on this machine may do everything. To let only some people in, make yourself administrator:")
 		} else {
 			fmt.Fprintln(p.err, "Make yourself administrator; this link works once:")
@@ -170,7 +176,7 @@ func (p *program) serve(ctx context.Context, opts service.Options, where reach, 
 	bench := accuracy.Open(s, told)
 	defer bench.Close()
 	go func() {
-		served <- server.Serve(ctx, listener, server.Parts{Service: s, Bench: bench, Sources: from, Hooks: told}, reached, opts.Log)
+		served <- server.Serve(ctx, listener, server.Parts{Service: s, People: in, Bench: bench, Sources: from, Hooks: told}, reached, opts.Log)
 	}()
 	if started != nil {
 		if err := started(s, address); err != nil {

@@ -20,6 +20,7 @@ import (
 	"jardinet/api"
 	"jardinet/fetch"
 	"jardinet/hooks"
+	"jardinet/people"
 	"jardinet/service"
 	"jardinet/sources"
 )
@@ -29,18 +30,23 @@ type guarded struct {
 	t       *testing.T
 	url     string
 	service *service.Service
+	people  *people.Registry
 	stop    func()
 }
 
 func startGuarded(t *testing.T, opts Options) *guarded {
 	t.Helper()
-	return startOn(t, service.Options{Data: t.TempDir()}, opts)
+	return startOn(t, service.Options{Data: t.TempDir()}, opts, false)
 }
 
-func startOn(t *testing.T, kept service.Options, opts Options) *guarded {
+func startOn(t *testing.T, kept service.Options, opts Options, another bool) *guarded {
 	t.Helper()
 	kept.Version, kept.Scripts = "test", []string{"none"}
 	s, err := service.Open(t.Context(), kept)
+	if err != nil {
+		t.Fatal(err)
+	}
+	in, err := people.Open(t.Context(), s, another)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -53,7 +59,9 @@ func startOn(t *testing.T, kept service.Options, opts Options) *guarded {
 	told := hooks.Open(s, hooks.Options{Addresses: map[string]string{"alarm": "http://127.0.0.1:1"}})
 	bench := accuracy.Open(s, told)
 	from := sources.Open(s, sources.Options{Fetch: fetch.Policy{Hosts: []string{"127.0.0.1"}, Private: true}})
-	go func() { done <- Serve(ctx, listener, Parts{s, bench, from, told}, opts, slog.New(slog.DiscardHandler)) }()
+	go func() {
+		done <- Serve(ctx, listener, Parts{s, in, bench, from, told}, opts, slog.New(slog.DiscardHandler))
+	}()
 	stop := sync.OnceFunc(func() {
 		cancel()
 		if err := <-done; err != nil {
@@ -67,7 +75,7 @@ func startOn(t *testing.T, kept service.Options, opts Options) *guarded {
 		}
 	})
 	t.Cleanup(stop)
-	return &guarded{t, "http://" + listener.Addr().String(), s, stop}
+	return &guarded{t, "http://" + listener.Addr().String(), s, in, stop}
 }
 
 // call sends a request with a key, and returns the status, the headers and the body's beginning.
@@ -122,7 +130,7 @@ func (g *guarded) fill() map[string]string {
 	g.t.Helper()
 	g.want(201, "POST", "/collections", "", `{"name":"garden"}`)
 	g.want(201, "POST", "/collections", "", `{"name":"railway"}`)
-	root := g.key(g.service.Starter(), `{"name":"root","administrator":true}`)
+	root := g.key(g.people.Starter(), `{"name":"root","administrator":true}`)
 	return map[string]string{
 		"nobody":        "",
 		"stranger":      g.key(root, `{"name":"stranger","rights":{"railway":"owner"}}`),
@@ -231,7 +239,7 @@ func TestFirstAdministrator(t *testing.T) {
 	if data := g.want(403, "POST", "/people", "", first); !strings.Contains(data, "jardinet serve") {
 		t.Errorf("without the link: %s", data)
 	}
-	starter := g.service.Starter()
+	starter := g.people.Starter()
 	g.want(422, "POST", "/people", starter, `{"name":"edda","passphrase":"short","administrator":true}`)
 	g.want(422, "POST", "/people", starter, `{"name":"edda","passphrase":"four loose garden words"}`)
 	g.want(201, "POST", "/people", starter, first)
@@ -278,20 +286,20 @@ func TestFirstAdministrator(t *testing.T) {
 // TestLostPassphrases makes another administrator where the others cannot come in any more.
 func TestLostPassphrases(t *testing.T) {
 	dir := t.TempDir()
-	first := startOn(t, service.Options{Data: dir}, Options{})
-	first.want(201, "POST", "/people", first.service.Starter(), `{"name":"edda","passphrase":"four loose garden words","administrator":true}`)
+	first := startOn(t, service.Options{Data: dir}, Options{}, false)
+	first.want(201, "POST", "/people", first.people.Starter(), `{"name":"edda","passphrase":"four loose garden words","administrator":true}`)
 	first.stop()
-	again := startOn(t, service.Options{Data: dir, NewAdministrator: true}, Options{})
+	again := startOn(t, service.Options{Data: dir}, Options{}, true)
 	again.want(401, "GET", "/people", "", "")
-	again.want(422, "POST", "/people", again.service.Starter(), `{"name":"gwen","passphrase":"other loose garden words"}`)
-	secret := again.service.Starter()
+	again.want(422, "POST", "/people", again.people.Starter(), `{"name":"gwen","passphrase":"other loose garden words"}`)
+	secret := again.people.Starter()
 	again.want(201, "POST", "/people", secret, `{"name":"gwen","passphrase":"other loose garden words","administrator":true}`)
 	again.want(401, "GET", "/people", secret, "")
 }
 
 func TestGuessingIsSlow(t *testing.T) {
 	g := startGuarded(t, Options{})
-	g.want(201, "POST", "/people", g.service.Starter(), `{"name":"edda","passphrase":"four loose garden words","administrator":true}`)
+	g.want(201, "POST", "/people", g.people.Starter(), `{"name":"edda","passphrase":"four loose garden words","administrator":true}`)
 	for range 5 {
 		g.want(401, "POST", "/session", "", `{"name":"edda","passphrase":"a guess at the words"}`)
 	}

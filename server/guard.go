@@ -53,7 +53,7 @@ func (s *Server) caller(c *echo.Context) (*access.Caller, error) {
 	if cookie, err := c.Request().Cookie(sessionCookie); err == nil {
 		session = cookie.Value
 	}
-	who, err := s.service.Caller(c.Request().Context(), key, session)
+	who, err := s.registry.Caller(c.Request().Context(), key, session)
 	if who != nil {
 		who.Address = c.RealIP()
 	}
@@ -83,7 +83,7 @@ func (s *Server) allow(c *echo.Context, r route, who *access.Caller) error {
 	}
 	name, right := c.Param("collection"), who.Everywhere()
 	if name != "" {
-		right = s.service.Right(c.Request().Context(), name)
+		right = s.registry.Right(c.Request().Context(), name)
 	}
 	switch {
 	case right >= need:

@@ -8,7 +8,6 @@ import (
 	"golang.org/x/time/rate"
 
 	"jardinet/access"
-	"jardinet/service"
 )
 
 // Limits say how much one caller may ask for; zero is no limit.
@@ -52,7 +51,7 @@ func (l *limiter) begin(operation string) (done func(), err error) {
 	case l.asking <- struct{}{}:
 		return func() { <-l.asking }, nil
 	default:
-		return nil, &service.Wait{For: time.Second, Reason: fmt.Sprintf("%d questions are being answered already; try again in a moment", l.AtOnce)}
+		return nil, &access.Wait{For: time.Second, Reason: fmt.Sprintf("%d questions are being answered already; try again in a moment", l.AtOnce)}
 	}
 }
 
@@ -90,7 +89,7 @@ func (l *limiter) take(who *access.Caller, address, operation string) error {
 
 // tooMany says how long to wait for one more of what there may be so many of a minute.
 func tooMany(most int, what string, left time.Duration) error {
-	return &service.Wait{For: left, Reason: fmt.Sprintf("more than %d %s a minute; slow down", most, what)}
+	return &access.Wait{For: left, Reason: fmt.Sprintf("more than %d %s a minute; slow down", most, what)}
 }
 
 // reserve takes one, or says how long until there is one.

@@ -10,7 +10,7 @@ import (
 )
 
 func (s *Server) session(c *echo.Context) error {
-	out := s.service.Session(c.Request().Context())
+	out := s.registry.Session(c.Request().Context())
 	if s.Provider != nil {
 		out.Provider = s.Provider.Name
 	}
@@ -27,7 +27,7 @@ func (s *Server) signIn(c *echo.Context) error {
 		return err
 	}
 	c.Set(objectOf, in.Name)
-	session, err := s.service.SignIn(c.Request().Context(), in.Name, in.Passphrase, c.RealIP())
+	session, err := s.registry.SignIn(c.Request().Context(), in.Name, in.Passphrase, c.RealIP())
 	if err != nil {
 		return err
 	}
@@ -50,7 +50,7 @@ func (s *Server) setSession(c *echo.Context, session string) {
 
 func (s *Server) signOut(c *echo.Context) error {
 	if cookie, err := c.Request().Cookie(sessionCookie); err == nil {
-		if err := s.service.SignOut(c.Request().Context(), cookie.Value); err != nil {
+		if err := s.registry.SignOut(c.Request().Context(), cookie.Value); err != nil {
 			return err
 		}
 	}
@@ -66,7 +66,7 @@ func (s *Server) setPassphrase(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	if err := s.service.SetPassphrase(c.Request().Context(), in.Current, in.New); err != nil {
+	if err := s.registry.SetPassphrase(c.Request().Context(), in.Current, in.New); err != nil {
 		return err
 	}
 	s.setSession(c, "")
@@ -74,7 +74,7 @@ func (s *Server) setPassphrase(c *echo.Context) error {
 }
 
 func (s *Server) people(c *echo.Context) error {
-	all, err := s.service.People(c.Request().Context())
+	all, err := s.registry.People(c.Request().Context())
 	if err != nil {
 		return err
 	}
@@ -87,7 +87,7 @@ func (s *Server) addPerson(c *echo.Context) error {
 		return err
 	}
 	c.Set(objectOf, in.Name)
-	out, err := s.service.AddPerson(c.Request().Context(), &in)
+	out, err := s.registry.AddPerson(c.Request().Context(), &in)
 	if err != nil {
 		return err
 	}
@@ -99,7 +99,7 @@ func (s *Server) changePerson(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	out, err := s.service.ChangePerson(c.Request().Context(), c.Param("person"), &in)
+	out, err := s.registry.ChangePerson(c.Request().Context(), c.Param("person"), &in)
 	if err != nil {
 		return err
 	}
@@ -107,14 +107,14 @@ func (s *Server) changePerson(c *echo.Context) error {
 }
 
 func (s *Server) removePerson(c *echo.Context) error {
-	if err := s.service.RemovePerson(c.Request().Context(), c.Param("person")); err != nil {
+	if err := s.registry.RemovePerson(c.Request().Context(), c.Param("person")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
 func (s *Server) keys(c *echo.Context) error {
-	all, err := s.service.Keys(c.Request().Context())
+	all, err := s.registry.Keys(c.Request().Context())
 	if err != nil {
 		return err
 	}
@@ -127,7 +127,7 @@ func (s *Server) createKey(c *echo.Context) error {
 		return err
 	}
 	c.Set(objectOf, in.Name)
-	out, err := s.service.CreateKey(c.Request().Context(), &in)
+	out, err := s.registry.CreateKey(c.Request().Context(), &in)
 	if err != nil {
 		return err
 	}
@@ -136,14 +136,14 @@ func (s *Server) createKey(c *echo.Context) error {
 }
 
 func (s *Server) revokeKey(c *echo.Context) error {
-	if err := s.service.RevokeKey(c.Request().Context(), c.Param("key")); err != nil {
+	if err := s.registry.RevokeKey(c.Request().Context(), c.Param("key")); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
 func (s *Server) rights(c *echo.Context) error {
-	all, err := s.service.Rights(c.Request().Context(), c.Param("collection"))
+	all, err := s.registry.Rights(c.Request().Context(), c.Param("collection"))
 	if err != nil {
 		return err
 	}
@@ -158,7 +158,7 @@ func (s *Server) setRight(c *echo.Context) error {
 	if err := body(c, &in); err != nil {
 		return err
 	}
-	if err := s.service.SetRight(c.Request().Context(), c.Param("collection"), c.Param("holder"), in.Right); err != nil {
+	if err := s.registry.SetRight(c.Request().Context(), c.Param("collection"), c.Param("holder"), in.Right); err != nil {
 		return err
 	}
 	return s.rights(c)

@@ -106,7 +106,7 @@ func (s *Server) comeBack(c *echo.Context) error {
 		return echo.NewHTTPError(http.StatusUnauthorized, "signing in at "+s.Provider.Name+" did not work; begin again")
 	}
 	c.Set(objectOf, name)
-	session, err := s.service.SignInAs(c.Request().Context(), subject, name)
+	session, err := s.registry.SignInAs(c.Request().Context(), subject, name)
 	if err != nil {
 		return err
 	}

@@ -24,6 +24,7 @@ import (
 	"jardinet/access"
 	"jardinet/accuracy"
 	"jardinet/hooks"
+	"jardinet/people"
 	"jardinet/service"
 	"jardinet/sources"
 	"jardinet/spans"
@@ -50,6 +51,7 @@ type Options struct {
 // Parts are what a server makes reachable.
 type Parts struct {
 	Service *service.Service
+	People  *people.Registry
 	Bench   *accuracy.Bench
 	Sources *sources.Keeper
 	Hooks   *hooks.Teller
@@ -58,23 +60,24 @@ type Parts struct {
 // A Server answers HTTP requests for one service.
 type Server struct {
 	Options
-	service *service.Service
-	bench   *accuracy.Bench
-	sources *sources.Keeper
-	hooks   *hooks.Teller
-	log     *slog.Logger
-	echo    *echo.Echo
-	metrics *metrics
-	limits  *limiter
-	again   again
-	ending  context.Context // done when the server stops; ends event streams
+	service  *service.Service
+	registry *people.Registry
+	bench    *accuracy.Bench
+	sources  *sources.Keeper
+	hooks    *hooks.Teller
+	log      *slog.Logger
+	echo     *echo.Echo
+	metrics  *metrics
+	limits   *limiter
+	again    again
+	ending   context.Context // done when the server stops; ends event streams
 }
 
 // New returns a server. ctx ends the streams that would otherwise go on.
 func New(ctx context.Context, on Parts, opts Options, log *slog.Logger) *Server {
 	s := on.Service
 	e := echo.NewWithConfig(echo.Config{Router: echo.NewRouter(echo.RouterConfig{UnescapePathParamValues: true, AutoHandleHEAD: true})})
-	srv := &Server{Options: opts, service: s, bench: on.Bench, sources: on.Sources, hooks: on.Hooks, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
+	srv := &Server{Options: opts, service: s, registry: on.People, bench: on.Bench, sources: on.Sources, hooks: on.Hooks, log: log, echo: e, metrics: newMetrics(s), limits: newLimiter(opts.Limits), ending: ctx}
 	if s.IsTogether() {
 		srv.limits.shared = newTally(ctx, s.Count)
 	}
@@ -142,7 +145,7 @@ func (s *Server) problem(c *echo.Context, err error) {
 	if status >= 500 {
 		s.log.Error("request failed", "path", c.Request().URL.Path, "error", err)
 	}
-	var wait *service.Wait
+	var wait *access.Wait
 	if errors.As(err, &wait) {
 		c.Response().Header().Set("Retry-After", strconv.Itoa(int(math.Ceil(wait.For.Seconds()))))
 	}
@@ -170,7 +173,7 @@ var kinds = []struct {
 // describe returns the status of an error and what the caller is told.
 func (s *Server) describe(err error) (status int, detail string) {
 	var http1 *echo.HTTPError
-	var wait *service.Wait
+	var wait *access.Wait
 	var long *http.MaxBytesError
 	switch {
 	case errors.As(err, &wait):

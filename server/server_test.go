@@ -21,6 +21,7 @@ import (
 	"jardinet/client"
 	"jardinet/measure"
 	"jardinet/pdfium"
+	"jardinet/people"
 	"jardinet/service"
 )
 
@@ -37,6 +38,7 @@ type running struct {
 	t       *testing.T
 	url     string
 	service *service.Service
+	people  *people.Registry
 	key     string // sent with each request
 	router  routers.Router
 	seen    map[string]bool // "METHOD path" of the operations that answered
@@ -54,7 +56,7 @@ func start(t *testing.T) *running {
 	if err != nil {
 		t.Fatal(err)
 	}
-	return &running{t, g.url, g.service, "", router, map[string]bool{}}
+	return &running{t, g.url, g.service, g.people, "", router, map[string]bool{}}
 }
 
 // do sends a request and returns the response's status and body, once they
@@ -394,7 +396,7 @@ func (r *running) bin() {
 func (r *running) access() {
 	r.t.Helper()
 	r.want(200, "GET", "/session", "", "")
-	r.key = r.service.Starter()
+	r.key = r.people.Starter()
 	var key api.Key
 	decode(r.t, r.want(201, "POST", "/keys", asJSON, `{"name":"root","administrator":true,"expires":"2126-01-01T00:00:00Z"}`), &key)
 	r.key = key.Secret

@@ -11,6 +11,8 @@ import (
 	"sync"
 	"time"
 
+	"github.com/nats-io/nats.go"
+
 	"jardinet/cluster"
 	"jardinet/index"
 	"jardinet/ledger"
@@ -115,7 +117,7 @@ func (s *Service) startTogether() error {
 	h := s.hosts
 	ctx, stop := context.WithCancel(context.Background())
 	h.stop = stop
-	if err := errors.Join(h.replicas.Locate(ctx), h.replicas.Serve(ctx), s.hearOfAttempts(ctx)); err != nil {
+	if err := errors.Join(h.replicas.Locate(ctx), h.replicas.Serve(ctx)); err != nil {
 		stop()
 		return err
 	}
@@ -141,6 +143,44 @@ func (h *hosts) end() {
 		h.stop()
 		h.done.Wait()
 	}
+}
+
+// OnChange has do called after each change of the records, of this host or another one. On a host alone
+// it never is.
+func (s *Service) OnChange(do func(*store.Change)) {
+	s.syncing.Lock()
+	defer s.syncing.Unlock()
+	s.curious = append(s.curious, do)
+}
+
+// spreadSubject is where hosts tell each other what is in no record.
+const spreadSubject = "jardinet.spread."
+
+// hostHeader is the name of the host that tells it.
+const hostHeader = "Jardinet-Host"
+
+// Spread tells the other hosts, if there are any, something about a subject that is in no record.
+func (s *Service) Spread(subject string, data []byte) error {
+	if s.hosts == nil {
+		return nil
+	}
+	return s.hosts.Conn().PublishMsg(&nats.Msg{Subject: spreadSubject + subject, Data: data, Header: nats.Header{hostHeader: {s.hosts.Host}}})
+}
+
+// Hear has hear told what the other hosts spread about a subject, until the service is closed.
+func (s *Service) Hear(subject string, hear func(data []byte)) error {
+	if s.hosts == nil {
+		return nil
+	}
+	_, err := s.hosts.Conn().Subscribe(spreadSubject+subject, func(msg *nats.Msg) {
+		if msg.Header.Get(hostHeader) != s.hosts.Host {
+			hear(msg.Data)
+		}
+	})
+	if err != nil {
+		return fmt.Errorf("service: hear of %s: %w", subject, err)
+	}
+	return nil
 }
 
 // Enqueue has some host do a task.
@@ -210,16 +250,13 @@ func (s *Service) changed(c *store.Change, own bool) {
 	if c.Touches("collections") {
 		err = s.syncCollections(ctx)
 	}
-	if c.Touches("principals") {
-		some, asking := s.store.HasPrincipals(ctx)
-		if err = errors.Join(err, asking); some {
-			s.callers.letIn()
-		}
-	}
 	if err != nil {
 		s.Log.Error("what was changed could not be taken note of", "error", err)
 	}
 	s.noteChange(c)
+	for _, told := range s.curious {
+		told(c)
+	}
 	if own { // whoever changed it tells
 		return
 	}

@@ -3,7 +3,6 @@ package service
 import (
 	"bytes"
 	"context"
-	"errors"
 	"fmt"
 	"os"
 	"path/filepath"
@@ -12,7 +11,6 @@ import (
 	"testing"
 	"time"
 
-	"jardinet/access"
 	"jardinet/backup"
 	"jardinet/cluster"
 	"jardinet/natsserver"
@@ -129,7 +127,6 @@ func TestTogether(t *testing.T) {
 	}
 	t.Run("removed", func(t *testing.T) { removedTogether(t, hosts) })
 	t.Run("described", func(t *testing.T) { describedTogether(t, hosts) })
-	t.Run("attempts to sign in", func(t *testing.T) { vainTogether(t, hosts) })
 	t.Run("backup", func(t *testing.T) { backedUpTogether(t, hosts[1], len(names)-1) })
 	t.Run("one fewer", func(t *testing.T) {
 		before := found(t, hosts[0], askedTogether[1])
@@ -161,25 +158,6 @@ func removedTogether(t *testing.T, hosts []*Service) {
 				t.Errorf("host %d finds %s", i, line)
 			}
 		}
-	}
-}
-
-// vainTogether holds that who tried passphrases in vain at one host has to wait at another one too.
-func vainTogether(t *testing.T, hosts []*Service) {
-	for range patience {
-		if _, err := hosts[0].SignIn(t.Context(), "nobody", "one word after another", "10.0.0.9"); !errors.Is(err, access.ErrUnknown) {
-			t.Fatal(err)
-		}
-	}
-	mustWait := func() bool { return hosts[2].callers.mustWait([]string{"name nobody", "from 10.0.0.9"}) > 0 }
-	for !mustWait() {
-		if err := hosts[2].hosts.Conn().Flush(); err != nil {
-			t.Fatal(err)
-		}
-	}
-	var wait *Wait
-	if _, err := hosts[2].SignIn(t.Context(), "nobody", "one word after another", "10.0.0.9"); !errors.As(err, &wait) {
-		t.Errorf("at another host the next attempt gives %v", err)
 	}
 }
 

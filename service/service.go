@@ -48,9 +48,6 @@ type Options struct {
 	Memory int
 	// Outside is what settings may do with outside models; nil for nothing.
 	Outside *modelapi.Policy
-	// NewAdministrator lets whoever holds the secret that Starter returns make one more
-	// administrator, after the others have lost their passphrases.
-	NewAdministrator bool
 	// Cluster says which other hosts this one shares its records with; nil for a host alone.
 	Cluster *cluster.Options
 	// LeaveCluster has the records of a cluster be this host's own from now on.
@@ -67,7 +64,6 @@ type Service struct {
 	events   *broker
 	intake   *intake
 	encoding *encoding
-	callers  *callers
 	auditor  *auditor
 	watching context.CancelFunc
 	removed  chan struct{}   // something was removed for good
@@ -77,8 +73,9 @@ type Service struct {
 
 	mostGlyphs int64 // of a document
 
-	syncing sync.Mutex // what is recorded of collections is taken over
-	started bool       // all that was recorded has been opened
+	syncing sync.Mutex            // what is recorded of collections is taken over
+	curious []func(*store.Change) // who wants to know of changes
+	started bool                  // all that was recorded has been opened
 
 	mu          sync.Mutex
 	collections map[string]*collection  // by id
@@ -172,7 +169,7 @@ func begin(ctx context.Context, opts Options) (*Service, error) {
 func (s *Service) start(ctx context.Context) error {
 	s.syncing.Lock()
 	defer s.syncing.Unlock()
-	if err := errors.Join(s.openCallers(ctx), s.openCollections(ctx)); err != nil {
+	if err := s.openCollections(ctx); err != nil {
 		return err
 	}
 	s.startAudit()
