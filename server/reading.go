@@ -10,8 +10,8 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"jardinet/api"
+	"jardinet/export"
 	"jardinet/layout"
-	"jardinet/service"
 )
 
 // changeCollection describes a collection, or cuts its documents anew.
@@ -193,7 +193,7 @@ func (s *Server) export(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	kind, suffix := service.ExportFormats[format].MediaType, service.ExportFormats[format].Suffix
+	kind, suffix := export.Formats[format].MediaType, export.Formats[format].Suffix
 	name := strings.TrimSuffix(filepath.Base(c.Param("document")), ".pdf") + suffix
 	c.Response().Header().Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": name}))
 	return c.Blob(http.StatusOK, kind, data)

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"maps"
 	"os"
 	"path/filepath"
 	"slices"
@@ -14,6 +15,7 @@ import (
 	"unicode"
 
 	"jardinet/answer"
+	"jardinet/export"
 	"jardinet/layout"
 	"jardinet/passage"
 	"jardinet/pdf"
@@ -391,4 +393,24 @@ func (s *Service) Original(ctx context.Context, collection, name string, paged b
 	}
 	path, err = s.paged(ctx, d)
 	return Original{path, d.Name + ".pdf", true}, err
+}
+
+// Export returns what was read of a document, with corrections, in one of export.Formats.
+func (s *Service) Export(ctx context.Context, collection, name, format string) ([]byte, error) {
+	f, ok := export.Formats[format]
+	if !ok {
+		return nil, fmt.Errorf("there is no export as %q; choose one of %s: %w", format, strings.Join(slices.Sorted(maps.Keys(export.Formats)), ", "), ErrInvalid)
+	}
+	_, d, err := s.document(ctx, collection, name)
+	if err != nil {
+		return nil, err
+	}
+	if d.State != store.Ready && d.State != store.Replaced {
+		return nil, fmt.Errorf("%s is %s; only a document that was read can be exported: %w", d.Name, d.State, ErrInvalid)
+	}
+	doc, err := s.kept(ctx, *d)
+	if err != nil {
+		return nil, err
+	}
+	return f.Write(&export.About{Name: d.Name, Title: d.Title, Language: d.Language, SHA256: d.SHA256}, doc)
 }

@@ -1,52 +1,38 @@
-package service
+// Package export writes what was read of a document in open formats: text, Markdown, HTML and JSON. Each
+// says where its parts stand: the pages, and in HTML and JSON the box of each block, in points from the
+// top left.
+package export
 
 import (
 	"bytes"
-	"context"
 	"encoding/json"
 	"fmt"
-	"maps"
 	"slices"
 	"strings"
 
 	"jardinet/layout"
 	"jardinet/pdf"
-	"jardinet/store"
 )
 
-// An ExportFormat is an open format in which a document can be taken out.
-type ExportFormat struct {
-	MediaType string
-	Suffix    string
-	write     func(d *store.Document, doc *layout.Document) ([]byte, error)
+// About is what is said of a document.
+type About struct {
+	Name, Title, Language string
+	SHA256                string // of the original
 }
 
-// ExportFormats are all of them by name.
-var ExportFormats = map[string]ExportFormat{
+// A Format is an open format in which a document can be taken out.
+type Format struct {
+	MediaType string
+	Suffix    string // of a file's name
+	Write     func(about *About, doc *layout.Document) ([]byte, error)
+}
+
+// Formats are all of them by name.
+var Formats = map[string]Format{
 	"markdown": {"text/markdown; charset=utf-8", ".md", writeMarkdown},
 	"html":     {"text/html; charset=utf-8", ".html", writeHTML},
 	"json":     {"application/json", ".json", writeJSON},
 	"text":     {"text/plain; charset=utf-8", ".txt", writeText},
-}
-
-// Export returns what was read of a document, with corrections, in a format.
-func (s *Service) Export(ctx context.Context, collection, name, format string) ([]byte, error) {
-	f, ok := ExportFormats[format]
-	if !ok {
-		return nil, fmt.Errorf("there is no export as %q; choose one of %s: %w", format, strings.Join(slices.Sorted(maps.Keys(ExportFormats)), ", "), ErrInvalid)
-	}
-	_, d, err := s.document(ctx, collection, name)
-	if err != nil {
-		return nil, err
-	}
-	if d.State != store.Ready && d.State != store.Replaced {
-		return nil, fmt.Errorf("%s is %s; only a document that was read can be exported: %w", d.Name, d.State, ErrInvalid)
-	}
-	doc, err := s.kept(ctx, *d)
-	if err != nil {
-		return nil, err
-	}
-	return f.write(d, doc)
 }
 
 // pageMark says where a page begins.
@@ -60,7 +46,7 @@ func pageMark(p *layout.Page) string {
 // isRunning tells whether a block is part of the running text.
 func isRunning(b *layout.Block) bool { return b.Kind != layout.Furniture && b.Text != "" }
 
-func writeText(_ *store.Document, doc *layout.Document) ([]byte, error) {
+func writeText(_ *About, doc *layout.Document) ([]byte, error) {
 	var out bytes.Buffer
 	for i := range doc.Pages {
 		p := &doc.Pages[i]
@@ -77,7 +63,7 @@ func writeText(_ *store.Document, doc *layout.Document) ([]byte, error) {
 var escapeMarkdown = strings.NewReplacer(`\`, `\\`, "*", `\*`, "_", `\_`, "`", "\\`", "<", "&lt;", "[", `\[`, "#", `\#`)
 
 // writeMarkdown writes CommonMark with GitHub's tables; pages begin at comments.
-func writeMarkdown(d *store.Document, doc *layout.Document) ([]byte, error) {
+func writeMarkdown(d *About, doc *layout.Document) ([]byte, error) {
 	var out bytes.Buffer
 	fmt.Fprintf(&out, "<!-- %s, SHA-256 %s -->\n\n", d.Name, d.SHA256)
 	for i := range doc.Pages {
@@ -140,7 +126,7 @@ func markdownTable(b *layout.Block) string {
 
 // writeJSON writes pages and blocks with their boxes, in points from the top
 // left; a table has rows of cells.
-func writeJSON(d *store.Document, doc *layout.Document) ([]byte, error) {
+func writeJSON(d *About, doc *layout.Document) ([]byte, error) {
 	type block struct {
 		Kind  layout.Kind `json:"kind"`
 		Level int         `json:"level,omitempty"`

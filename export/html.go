@@ -1,4 +1,4 @@
-package service
+package export
 
 import (
 	"bytes"
@@ -7,12 +7,11 @@ import (
 	"strings"
 
 	"jardinet/layout"
-	"jardinet/store"
 )
 
 // writeHTML writes a page of the web with a section a page; each block says where it stands on the
 // page as "left top right bottom", in points from the top left.
-func writeHTML(d *store.Document, doc *layout.Document) ([]byte, error) {
+func writeHTML(d *About, doc *layout.Document) ([]byte, error) {
 	var out bytes.Buffer
 	fmt.Fprintf(&out, "<!doctype html>\n<html lang=%q>\n<head>\n<meta charset=\"utf-8\">\n<title>%s</title>\n", html.EscapeString(d.Language), html.EscapeString(d.Title))
 	fmt.Fprintf(&out, "<meta name=\"document\" content=\"%s\">\n<meta name=\"sha256\" content=%q>\n</head>\n<body>\n", html.EscapeString(d.Name), d.SHA256)
