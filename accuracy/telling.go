@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"jardinet/api"
@@ -54,7 +55,7 @@ func (b *Bench) tellOthers(ctx context.Context) {
 func (j *jobs) here() []*job {
 	j.mu.Lock()
 	defer j.mu.Unlock()
-	return append([]*job(nil), j.all...)
+	return slices.Clone(j.all)
 }
 
 // tell notes how a job stands, if that has changed, and ends it if another host called it off. One that
@@ -62,9 +63,7 @@ func (j *jobs) here() []*job {
 func (b *Bench) tell(ctx context.Context, j *job) error {
 	b.telling.Lock()
 	defer b.telling.Unlock()
-	j.jobs.mu.Lock()
-	now := j.Job
-	j.jobs.mu.Unlock()
+	now := *j.told()
 	if j.handed || now.Ended() && now == j.last {
 		return nil
 	}

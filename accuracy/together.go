@@ -23,7 +23,7 @@ import (
 // jobKind is the kind of what is recorded of it.
 const jobKind = "job"
 
-// A handed is a measurement that was handed in.
+// A handed is what the hosts know of a job: a measurement that was handed in, or one that its host does.
 type handed struct {
 	api.Job
 	Host      string       `json:"host,omitempty"` // that does it, if no other one can

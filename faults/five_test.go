@@ -2,6 +2,7 @@ package faults
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"syscall"
 	"testing"
@@ -78,11 +79,5 @@ func leavesNothingOut(h *host) error {
 	ctx, cancel := context.WithTimeout(context.Background(), giveUp)
 	defer cancel()
 	found, err := h.Find(ctx, garden, "locker", 5, api.Scope{})
-	if err != nil {
-		return err
-	}
-	if found.LeftOut != nil {
-		return fmt.Errorf("%d of %d shards are left out", found.LeftOut.Parts, found.LeftOut.Of)
-	}
-	return nil
+	return errors.Join(err, leftOut(found))
 }

@@ -424,11 +424,8 @@ func (l *load) findable(ctx context.Context, h *host) error {
 			break
 		}
 		found, err := h.Find(ctx, garden, n.code, 5, api.Scope{})
-		if err != nil {
+		if err = errors.Join(err, leftOut(found)); err != nil {
 			return err
-		}
-		if found.LeftOut != nil {
-			return fmt.Errorf("%d of %d shards are left out", found.LeftOut.Parts, found.LeftOut.Of)
 		}
 		there := slices.ContainsFunc(found.Passages, func(f api.Found) bool { return f.Document == name })
 		if there != (n.removed == 0) {
@@ -436,6 +433,14 @@ func (l *load) findable(ctx context.Context, h *host) error {
 		}
 	}
 	return nil
+}
+
+// leftOut tells which parts were not looked at.
+func leftOut(found *api.Passages) error {
+	if found == nil || found.LeftOut == nil {
+		return nil
+	}
+	return fmt.Errorf("%d of %d shards are left out", found.LeftOut.Parts, found.LeftOut.Of)
 }
 
 // settleCollections makes the collections of the load.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	sqlite "modernc.org/sqlite"
@@ -54,13 +55,12 @@ func (s *Store) write(ctx context.Context, do func(*Tx) error) error {
 func (h *sharing) withdraw(w *wish) bool {
 	h.mu.Lock()
 	defer h.mu.Unlock()
-	for i, other := range h.waiting {
-		if other == w {
-			h.waiting = append(h.waiting[:i:i], h.waiting[i+1:]...)
-			return true
-		}
+	i := slices.Index(h.waiting, w)
+	if i < 0 {
+		return false
 	}
-	return false
+	h.waiting = slices.Delete(h.waiting, i, i+1)
+	return true
 }
 
 // take takes the wishes that have waited longest.
@@ -170,10 +170,8 @@ func (w *wish) attempt(ctx context.Context, all *Tx, several bool) error {
 		return nil
 	}
 	if !several {
-		if w.err = w.do(all); w.err != nil {
-			return w.err
-		}
-		return nil
+		w.err = w.do(all)
+		return w.err
 	}
 	if _, err := all.Tx.ExecContext(ctx, "SAVEPOINT wish"); err != nil {
 		return err

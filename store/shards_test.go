@@ -1,7 +1,11 @@
 package store
 
 import (
+	"database/sql"
 	"errors"
+	"fmt"
+	"path/filepath"
+	"slices"
 	"strings"
 	"testing"
 )
@@ -68,5 +72,44 @@ func TestShards(t *testing.T) {
 	}
 	if got := names(""); got != "" {
 		t.Errorf("of a collection that is gone %q are dead", got)
+	}
+}
+
+// TestUpgradeWithShards opens records of the version before, one of whose shards has a document that is
+// gone: that collection's shards begin anew, and another's stay.
+func TestUpgradeWithShards(t *testing.T) {
+	dir, ctx := t.TempDir(), t.Context()
+	db, err := sql.Open("sqlite", "file:"+filepath.Join(dir, Records))
+	if err != nil {
+		t.Fatal(err)
+	}
+	const before = `
+		INSERT INTO collections (id, name, created, recipe) VALUES ('g', 'garden', '2026-11-01T00:00:00Z', '{}'), ('h', 'house', '2026-11-01T00:00:00Z', '{}');
+		INSERT INTO shards (collection, shard, generation, manifest, totals) VALUES ('g', 0, 4, '{"x":1}', '{}'), ('h', 0, 7, '{"x":1}', '{}');
+		INSERT INTO indexed (document, collection, shard) VALUES ('gone', 'g', 0);`
+	steps := append(slices.Clone(schema[:len(schema)-1]), before, fmt.Sprintf("PRAGMA user_version = %d", len(schema)-1))
+	for _, step := range steps {
+		if _, err := db.ExecContext(ctx, step); err != nil {
+			t.Fatal(err)
+		}
+	}
+	if err := db.Close(); err != nil {
+		t.Fatal(err)
+	}
+	s := open(t, dir)
+	all, err := s.Shards(ctx, "")
+	if err != nil || len(all) != 2 {
+		t.Fatalf("there are %d shards, error %v", len(all), err)
+	}
+	for _, one := range all {
+		if anew := one.Collection == "g"; anew != (len(one.Manifest) == 0) || anew != (one.Generation == 5) {
+			t.Errorf("after the upgrade there is %+v", one)
+		}
+	}
+	if _, err := s.Dead(ctx, ""); err != nil {
+		t.Error(err)
+	}
+	if _, err := s.Snapshot(ctx); err != nil {
+		t.Error(err)
 	}
 }

@@ -412,18 +412,11 @@ ALTER TABLE documents ADD COLUMN taken INTEGER NOT NULL DEFAULT -1; -- the revis
 CREATE INDEX documents_stale ON documents (added) WHERE state IN ('indexing', 'ready') AND revision != taken;
 CREATE INDEX documents_unencoded ON documents (added) WHERE state = 'ready' AND encoded < passages;
 
-CREATE INDEX documents_dead ON documents (collection) WHERE state IN ('removed', 'replaced', 'failed') AND taken != -1;
-
-CREATE TABLE orphans ( -- documents that a shard has and whose records are gone
+CREATE TABLE indexed ( -- documents that are in a shard; some of them are gone already
 	document   TEXT PRIMARY KEY,
 	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
-	name       TEXT NOT NULL
+	shard      INTEGER NOT NULL
 ) STRICT, WITHOUT ROWID;
-CREATE TRIGGER document_orphaned AFTER DELETE ON documents
-WHEN OLD.taken != -1 AND EXISTS (SELECT 1 FROM collections WHERE id = OLD.collection)
-BEGIN
-	INSERT OR REPLACE INTO orphans (document, collection, name) VALUES (OLD.id, OLD.collection, OLD.name);
-END;
 
 -- The same as before, but that what it writes is the same on every host.
 DROP TRIGGER document_told;
@@ -439,6 +432,24 @@ BEGIN
 END;
 `, `
 CREATE INDEX documents_by_name ON documents (collection, name);
+
+CREATE INDEX documents_dead ON documents (collection) WHERE state IN ('removed', 'replaced', 'failed') AND taken != -1;
+
+CREATE TABLE orphans ( -- documents that a shard has and whose records are gone
+	document   TEXT PRIMARY KEY,
+	collection TEXT NOT NULL REFERENCES collections(id) ON DELETE CASCADE,
+	name       TEXT NOT NULL
+) STRICT, WITHOUT ROWID;
+CREATE TRIGGER document_orphaned AFTER DELETE ON documents
+WHEN OLD.taken != -1 AND EXISTS (SELECT 1 FROM collections WHERE id = OLD.collection)
+BEGIN
+	INSERT OR REPLACE INTO orphans (document, collection, name) VALUES (OLD.id, OLD.collection, OLD.name);
+END;
+
+-- Shards that may have documents of which nothing else is known begin anew. Hosts of the version before
+-- still write into indexed, so it stays; nothing reads it.
+UPDATE documents SET taken = -1 WHERE taken != -1 AND collection IN (SELECT collection FROM indexed WHERE document NOT IN (SELECT id FROM documents));
+UPDATE shards SET generation = generation + 1, manifest = '', totals = '{}' WHERE collection IN (SELECT collection FROM indexed WHERE document NOT IN (SELECT id FROM documents));
 `}
 
 func (s *Store) migrate(ctx context.Context) error {
