@@ -21,7 +21,6 @@ import (
 	"sync"
 	"time"
 
-	"github.com/nats-io/nats.go"
 	"golang.org/x/time/rate"
 
 	"jardinet/ledger"
@@ -186,13 +185,11 @@ func (c *Cluster) Start(ctx context.Context, st *store.Store, done func(change *
 	c.seen = st.Number()
 	running, stop := context.WithCancel(context.WithoutCancel(ctx))
 	c.stop = stop
-	acks, err := c.conn.Subscribe(ackSubject, c.acknowledged)
-	if err = errors.Join(err, c.lend(running)); err != nil {
+	if err := errors.Join(c.listen(running, ackSubject, c.acknowledged), c.lend(running)); err != nil {
 		stop()
-		return fmt.Errorf("cluster: %w", err)
+		return err
 	}
 	c.done.Go(func() {
-		defer acks.Unsubscribe()
 		err := c.ledger.Follow(running, st.Number(), ledger.Reader{
 			Change: func(ctx context.Context, number uint64, host string, body []byte) error {
 				return c.apply(ctx, number, host, body, done)
@@ -227,9 +224,6 @@ func (c *Cluster) Ledger() *ledger.Ledger { return c.ledger }
 
 // ID returns the id of the cluster.
 func (c *Cluster) ID() string { return c.terms.ID }
-
-// Conn returns the connection over which hosts ask each other.
-func (c *Cluster) Conn() *nats.Conn { return c.conn.Conn }
 
 // Terms returns in how many parts a collection's passages are, and on how many hosts each is.
 func (c *Cluster) Terms() (shards, replicas int) { return c.terms.Shards, c.terms.Replicas }

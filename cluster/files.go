@@ -9,7 +9,6 @@ import (
 	"slices"
 	"time"
 
-	"github.com/nats-io/nats.go"
 	"golang.org/x/time/rate"
 
 	"jardinet/ledger"
@@ -82,7 +81,7 @@ func (c *Cluster) FetchOriginal(ctx context.Context, sum string) error {
 	}
 	asking, cancel := context.WithTimeout(ctx, lendsWithin)
 	defer cancel()
-	if _, asked := c.conn.RequestWithContext(asking, lendSubject, []byte(sum)); asked != nil {
+	if _, asked := c.Ask(asking, lendSubject, []byte(sum)); asked != nil {
 		return fmt.Errorf("%w, and no other host has it", err)
 	}
 	return c.Fetch(ctx, ledger.Original+sum, path)
@@ -90,17 +89,8 @@ func (c *Cluster) FetchOriginal(ctx context.Context, sum string) error {
 
 // lend hands in what another host lacks and this one has, until ctx is done.
 func (c *Cluster) lend(ctx context.Context) error {
-	asked, err := c.conn.Subscribe(lendSubject, func(msg *nats.Msg) {
-		go func() {
-			sum := string(msg.Data)
-			if c.PutOriginal(ctx, c.store.FilePath(sum), sum) == nil { // else another host may have it
-				_ = msg.Respond(nil)
-			}
-		}()
+	return c.Reply(ctx, lendSubject, func(request []byte) ([]byte, bool) {
+		sum := string(request)
+		return nil, c.PutOriginal(ctx, c.store.FilePath(sum), sum) == nil
 	})
-	if err != nil {
-		return fmt.Errorf("cluster: %w", err)
-	}
-	context.AfterFunc(ctx, func() { _ = asked.Unsubscribe() })
-	return nil
 }

@@ -2,12 +2,9 @@ package replica
 
 import (
 	"context"
-	"fmt"
 	"maps"
 	"slices"
 	"time"
-
-	"github.com/nats-io/nats.go"
 
 	"jardinet/index"
 	"jardinet/shard"
@@ -18,17 +15,7 @@ const subject = "jardinet.shard."
 
 // Serve answers what other hosts ask about the shards of this one, until ctx is done.
 func (r *Replicas) Serve(ctx context.Context) error {
-	asked, err := r.Cluster.Conn().Subscribe(subject+r.Cluster.Host, func(msg *nats.Msg) {
-		go func() {
-			// One who asked and got no answer asks another host.
-			_ = msg.Respond(r.holder.Answer(ctx, msg.Data))
-		}()
-	})
-	if err != nil {
-		return fmt.Errorf("replica: %w", err)
-	}
-	context.AfterFunc(ctx, func() { _ = asked.Unsubscribe() })
-	return nil
+	return r.Cluster.Reply(ctx, subject+r.Cluster.Host, func(request []byte) ([]byte, bool) { return r.holder.Answer(ctx, request), true })
 }
 
 // adoptsWithin is how long a question waits for a shard to be in the state that it asks for.
@@ -85,11 +72,7 @@ func (r *Replicas) Set(collection string) *shard.Set {
 }
 
 func (r *Replicas) ask(ctx context.Context, host string, request []byte) ([]byte, error) {
-	msg, err := r.Cluster.Conn().RequestWithContext(ctx, subject+host, request)
-	if err != nil {
-		return nil, err
-	}
-	return msg.Data, nil
+	return r.Cluster.Ask(ctx, subject+host, request)
 }
 
 // The records are on this host: what they do not tell is an error of its own, and is logged.

@@ -11,8 +11,6 @@ import (
 	"sync"
 	"time"
 
-	"github.com/nats-io/nats.go"
-
 	"jardinet/cluster"
 	"jardinet/index"
 	"jardinet/ledger"
@@ -153,18 +151,12 @@ func (s *Service) OnChange(do func(*store.Change)) {
 	s.curious = append(s.curious, do)
 }
 
-// spreadSubject is where hosts tell each other what is in no record.
-const spreadSubject = "jardinet.spread."
-
-// hostHeader is the name of the host that tells it.
-const hostHeader = "Jardinet-Host"
-
 // Spread tells the other hosts, if there are any, something about a subject that is in no record.
 func (s *Service) Spread(subject string, data []byte) error {
 	if s.hosts == nil {
 		return nil
 	}
-	return s.hosts.Conn().PublishMsg(&nats.Msg{Subject: spreadSubject + subject, Data: data, Header: nats.Header{hostHeader: {s.hosts.Host}}})
+	return s.hosts.Spread(subject, data)
 }
 
 // Hear has hear told what the other hosts spread about a subject, until the service is closed.
@@ -172,15 +164,7 @@ func (s *Service) Hear(subject string, hear func(data []byte)) error {
 	if s.hosts == nil {
 		return nil
 	}
-	_, err := s.hosts.Conn().Subscribe(spreadSubject+subject, func(msg *nats.Msg) {
-		if msg.Header.Get(hostHeader) != s.hosts.Host {
-			hear(msg.Data)
-		}
-	})
-	if err != nil {
-		return fmt.Errorf("service: hear of %s: %w", subject, err)
-	}
-	return nil
+	return s.hosts.Hear(context.Background(), subject, hear) // the connection ends with the service
 }
 
 // Enqueue has some host do a task.
